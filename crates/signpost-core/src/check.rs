@@ -1,0 +1,2 @@
+//! x
+pub mod settings;

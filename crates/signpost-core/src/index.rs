@@ -1,0 +1,212 @@
+//! Every folder of a project with its entries, made by one walk.
+//!
+//! The index knows for each file whether it is a *source file*: one that git tracks or could add.
+//! Ignored files stay in it, marked, since instruction files are found even where ignored. It holds one
+//! string of names a folder rather than one path a file, so that a million files stay cheap.
+//!
+//! It does *not* read files, except for `.gitignore`.
+
+pub mod walk;
+
+use crate::hide::{HideChain, HideList};
+use crate::repo_path::RepoPath;
+use crate::tree::{Entry, EntryKind, TreeError};
+use rustc_hash::FxHashMap;
+
+/// The number of a folder in an [`Index`].
+pub type FolderId = u32;
+
+/// All folders of a project, by path; a folder stands after the one that holds it.
+#[derive(Debug, Default)]
+pub struct Index {
+    folders: Vec<Folder>,
+    by_path: FxHashMap<RepoPath, FolderId>,
+    /// Folders that could not be listed, with the system's words.
+    pub unreadable: Vec<(RepoPath, String)>,
+}
+
+/// One folder.
+#[derive(Debug)]
+pub struct Folder {
+    /// Where it stands.
+    pub path: RepoPath,
+    /// Its number's parent; the root's is itself.
+    pub parent: FolderId,
+    /// Whether nothing in it can be a source file: ignored, or a git work tree of its own.
+    pub apart: bool,
+    names: String,
+    entries: Vec<Slot>,
+}
+
+#[derive(Debug, Clone, Copy)]
+struct Slot {
+    end: u32,
+    kind: EntryKind,
+    ignored: bool,
+    ours: bool,
+}
+
+/// One entry of an indexed folder.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub struct Item<'a> {
+    /// Its name.
+    pub name: &'a str,
+    /// What it is; links are not followed.
+    pub kind: EntryKind,
+    /// Whether git ignores it, or the folder it stands in.
+    pub ignored: bool,
+    /// Whether it is an instruction file, or a file of Signpost's own.
+    pub ours: bool,
+}
+
+impl Item<'_> {
+    /// Whether this is a file that git tracks or could add (it stores a link as a file), and no
+    /// instruction file.
+    pub fn is_source(&self) -> bool {
+        !self.ignored && !self.ours && self.kind != EntryKind::Folder
+    }
+}
+
+impl Folder {
+    fn new(path: RepoPath, apart: bool, mut entries: Vec<(Entry, bool)>) -> Self {
+        entries.sort_by(|(a, _), (b, _)| a.name.cmp(&b.name));
+        let mut names = String::with_capacity(entries.iter().map(|(entry, _)| entry.name.len()).sum());
+        let entries = entries
+            .into_iter()
+            .map(|(entry, ignored)| {
+                names.push_str(&entry.name);
+                Slot { end: names.len() as u32, kind: entry.kind, ignored: ignored || apart, ours: false }
+            })
+            .collect();
+        Folder { path, parent: 0, apart, names, entries }
+    }
+
+    /// The entries by name.
+    pub fn items(&self) -> impl Iterator<Item = Item<'_>> {
+        (0..self.entries.len()).map(|at| self.item(at))
+    }
+
+    fn item(&self, at: usize) -> Item<'_> {
+        let start = if at == 0 { 0 } else { self.entries[at - 1].end };
+        let Slot { end, kind, ignored, ours } = self.entries[at];
+        Item { name: &self.names[start as usize..end as usize], kind, ignored, ours }
+    }
+
+    /// The entry of that name.
+    pub fn get(&self, name: &str) -> Option<Item<'_>> {
+        self.position(name).map(|at| self.item(at))
+    }
+
+    fn position(&self, name: &str) -> Option<usize> {
+        let (mut low, mut high) = (0, self.entries.len());
+        while low < high {
+            let middle = (low + high) / 2;
+            let item = self.item(middle);
+            match item.name.cmp(name) {
+                std::cmp::Ordering::Equal => return Some(middle),
+                std::cmp::Ordering::Less => low = middle + 1,
+                std::cmp::Ordering::Greater => high = middle,
+            }
+        }
+        None
+    }
+}
+
+impl Index {
+    /// The folders; the root is the first.
+    pub fn folders(&self) -> &[Folder] {
+        &self.folders
+    }
+
+    /// The folder at a path.
+    pub fn folder(&self, path: &RepoPath) -> Option<&Folder> {
+        self.by_path.get(path).map(|id| &self.folders[*id as usize])
+    }
+
+    /// Takes a file out of the source files, because it instructs an assistant or is Signpost's own.
+    pub fn mark_ours(&mut self, path: &RepoPath) {
+        if let Some(id) = self.by_path.get(&path.folder()) {
+            let folder = &mut self.folders[*id as usize];
+            if let Some(at) = folder.position(path.name()) {
+                folder.entries[at].ours = true;
+            }
+        }
+    }
+
+    /// Takes every file directly in some folders out of the source files.
+    pub fn mark_folders(&mut self, is_ours: impl Fn(&RepoPath) -> bool) {
+        for folder in self.folders.iter_mut().filter(|folder| is_ours(&folder.path)) {
+            folder.entries.iter_mut().for_each(|slot| slot.ours = true);
+        }
+    }
+
+    /// Every source file, in the order of folders and names.
+    pub fn sources(&self) -> impl Iterator<Item = (&Folder, Item<'_>)> {
+        self.folders
+            .iter()
+            .filter(|folder| !folder.apart)
+            .flat_map(|folder| folder.items().filter(Item::is_source).map(move |item| (folder, item)))
+    }
+
+    /// Whether a source file stands at the path.
+    pub fn is_source(&self, path: &RepoPath) -> bool {
+        self.folder(&path.folder()).and_then(|folder| folder.get(path.name())).is_some_and(|item| item.is_source())
+    }
+}
+
+/// Puts an [`Index`] together from folders that come in any order.
+#[derive(Debug, Default)]
+pub struct IndexBuilder {
+    folders: Vec<Folder>,
+    unreadable: Vec<(RepoPath, String)>,
+}
+
+impl IndexBuilder {
+    /// Adds a folder with its entries, each with whether git ignores it.
+    pub fn add(&mut self, path: RepoPath, apart: bool, entries: Vec<(Entry, bool)>) {
+        self.folders.push(Folder::new(path, apart, entries));
+    }
+
+    /// Walks a tree that lists its folders through `list`, one after the other.
+    ///
+    /// # Errors
+    /// What `list` fails with.
+    pub fn fill(
+        &mut self,
+        root: &RepoPath,
+        list: &dyn Fn(&RepoPath) -> Result<Vec<Entry>, TreeError>,
+        ignore_file: &dyn Fn(&RepoPath) -> Option<Vec<u8>>,
+    ) -> Result<(), TreeError> {
+        let mut open = vec![(root.clone(), HideChain::default(), false)];
+        while let Some((path, chain, apart)) = open.pop() {
+            let chain = match ignore_file(&path) {
+                Some(bytes) => chain.with(&path, HideList::parse(&bytes)),
+                None => chain,
+            };
+            let mut entries = Vec::new();
+            for entry in list(&path)?.into_iter().filter(|entry| entry.name != ".git") {
+                let at = path.join(&entry.name);
+                let folder = entry.kind == EntryKind::Folder;
+                let ignored = apart || chain.hides(at.as_str(), folder);
+                if folder {
+                    open.push((at, chain.clone(), ignored));
+                }
+                entries.push((entry, ignored));
+            }
+            self.add(path, apart, entries);
+        }
+        Ok(())
+    }
+
+    /// Sorts and numbers the folders.
+    pub fn finish(mut self) -> Index {
+        self.folders.sort_by(|a, b| a.path.cmp(&b.path));
+        self.unreadable.sort();
+        let by_path: FxHashMap<RepoPath, FolderId> =
+            self.folders.iter().enumerate().map(|(id, folder)| (folder.path.clone(), id as FolderId)).collect();
+        for folder in &mut self.folders {
+            folder.parent = by_path.get(&folder.path.folder()).copied().unwrap_or(0);
+        }
+        Index { folders: self.folders, by_path, unreadable: self.unreadable }
+    }
+}

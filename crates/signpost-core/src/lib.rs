@@ -1,0 +1,20 @@
+//! x
+pub mod hide;
+pub mod index;
+pub mod repo_path;
+pub mod tree;
+pub mod pattern;
+pub mod header;
+pub mod survey;
+pub mod text;
+pub mod config;
+pub mod near;
+pub mod profile;
+pub mod brief;
+pub mod check;
+pub mod discover;
+pub mod reference;
+pub mod rule;
+pub mod weight;
+pub mod workspace;
+pub mod zone;

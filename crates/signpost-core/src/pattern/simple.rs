@@ -1,0 +1,252 @@
+//! A pattern whose braces are spelled out.
+
+use super::glob::{Glob, Token};
+
+/// A pattern without braces, anchored to its base.
+#[derive(Clone, Debug)]
+pub struct Simple(Shape);
+
+#[derive(Clone, Debug)]
+enum Shape {
+    /// Component by component, at most [`MAX_COMPONENTS`].
+    Components(Vec<Component>),
+    /// Has a `**` that is not a whole component and crosses `/` all the same, or is very long.
+    Flat(Vec<Token>),
+}
+
+#[derive(Clone, Debug, PartialEq, Eq)]
+enum Component {
+    /// `**`: any number of components.
+    Deep,
+    Glob(Glob),
+}
+
+const MAX_COMPONENTS: usize = 63;
+
+/// How far a [`Simple`] pattern has got on the way down to a folder: a set of components that may come
+/// next.
+#[derive(Clone, Copy, PartialEq, Eq, Hash, Debug)]
+pub enum States {
+    /// One bit a component that may come next; no bit: nothing below can match.
+    Components(u64),
+    /// The pattern can only be held against the whole path.
+    Whole,
+}
+
+impl States {
+    /// Whether nothing below this folder can match.
+    pub fn is_dead(self) -> bool {
+        self == States::Components(0)
+    }
+}
+
+/// What a pattern asks of the names of the files directly in a folder.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum Leaf<'a> {
+    /// It takes none.
+    None,
+    /// It takes every file.
+    All,
+    /// It takes the files whose names end so.
+    Suffix(&'a str),
+    /// It takes the file of that name.
+    Name(&'a str),
+    /// Ask [`Simple::matches_leaf`] for each file.
+    Ask,
+}
+
+impl Simple {
+    /// Whether the pattern matches a path that counts from its base.
+    pub fn matches(&self, path: &str) -> bool {
+        match &self.0 {
+            Shape::Flat(tokens) => flat(tokens, path),
+            Shape::Components(_) => {
+                let (folder, name) = path.rsplit_once('/').unwrap_or(("", path));
+                let mut states = self.start();
+                for part in folder.split('/').filter(|part| !part.is_empty()) {
+                    states = self.enter(states, part);
+                }
+                self.matches_leaf(states, path, name)
+            }
+        }
+    }
+
+    /// The state at the base folder.
+    pub fn start(&self) -> States {
+        match &self.0 {
+            Shape::Flat(_) => States::Whole,
+            Shape::Components(components) => States::Components(close(components, 1)),
+        }
+    }
+
+    /// The state in the folder `name` of a folder whose state is `states`.
+    pub fn enter(&self, states: States, name: &str) -> States {
+        let (Shape::Components(components), States::Components(mut bits)) = (&self.0, states) else { return states };
+        let mut next = 0u64;
+        while bits != 0 {
+            let at = bits.trailing_zeros() as usize;
+            bits &= bits - 1;
+            match &components[at] {
+                Component::Deep => next |= 1 << at,
+                Component::Glob(glob) => {
+                    if at + 1 < components.len() && glob.matches(name) {
+                        next |= 1 << (at + 1);
+                    }
+                }
+            }
+        }
+        States::Components(close(components, next))
+    }
+
+    /// Whether the file `name` directly in a folder with these states matches; `path` is the whole path
+    /// from the base.
+    pub fn matches_leaf(&self, states: States, path: &str, name: &str) -> bool {
+        match (&self.0, states) {
+            (Shape::Flat(tokens), _) => flat(tokens, path),
+            (Shape::Components(components), States::Components(bits)) => {
+                let last = components.len() - 1;
+                bits >> last & 1 == 1
+                    && match &components[last] {
+                        Component::Deep => true,
+                        Component::Glob(glob) => glob.matches(name),
+                    }
+            }
+            (Shape::Components(_), States::Whole) => self.matches(path),
+        }
+    }
+
+    /// What the pattern asks of the files directly in a folder with these states.
+    pub fn leaf(&self, states: States) -> Leaf<'_> {
+        let (Shape::Components(components), States::Components(bits)) = (&self.0, states) else { return Leaf::Ask };
+        let last = components.len() - 1;
+        if bits >> last & 1 == 0 {
+            return Leaf::None;
+        }
+        match &components[last] {
+            Component::Deep | Component::Glob(Glob::Any) => Leaf::All,
+            Component::Glob(Glob::Suffix(text)) => Leaf::Suffix(text),
+            Component::Glob(Glob::Literal(text)) => Leaf::Name(text),
+            Component::Glob(_) => Leaf::Ask,
+        }
+    }
+
+    /// The folders that every match stands in, as far as they are spelled out: `a/b` for `a/b/*.md`.
+    pub fn literal_folders(&self) -> Vec<&str> {
+        let Shape::Components(components) = &self.0 else { return Vec::new() };
+        let before_last = &components[..components.len() - 1];
+        before_last
+            .iter()
+            .map_while(|component| match component {
+                Component::Glob(Glob::Literal(text)) => Some(text.as_str()),
+                _ => None,
+            })
+            .collect()
+    }
+
+    /// The first component, where it is spelled out.
+    pub fn first_name(&self) -> Option<&str> {
+        match &self.0 {
+            Shape::Components(components) => match components.first() {
+                Some(Component::Glob(Glob::Literal(text))) => Some(text),
+                _ => None,
+            },
+            Shape::Flat(_) => None,
+        }
+    }
+
+    /// The whole path, where the pattern spells out one file.
+    pub fn literal_path(&self) -> Option<String> {
+        let Shape::Components(components) = &self.0 else { return None };
+        let names = components.iter().map(|component| match component {
+            Component::Glob(Glob::Literal(text)) => Some(text.as_str()),
+            _ => None,
+        });
+        Some(names.collect::<Option<Vec<_>>>()?.join("/"))
+    }
+
+    /// Whether the pattern takes every file below its base.
+    pub fn takes_everything(&self) -> bool {
+        match &self.0 {
+            Shape::Flat(_) => false,
+            Shape::Components(components) => {
+                let (last, before) = components.split_last().expect("a pattern has a component");
+                matches!(last, Component::Deep) && before.iter().all(|c| *c == Component::Deep)
+                    || *last == Component::Glob(Glob::Any)
+                        && !before.is_empty()
+                        && before.iter().all(|c| *c == Component::Deep)
+            }
+        }
+    }
+
+    pub(super) fn from_tokens(mut tokens: Vec<Token>, any_depth: bool) -> Self {
+        if tokens.last() == Some(&Token::Separator) {
+            tokens.push(Token::Deep);
+        }
+        if any_depth {
+            tokens.splice(0..0, [Token::Deep, Token::Separator]);
+        }
+        let mut components = Vec::new();
+        for part in tokens.split(|token| *token == Token::Separator) {
+            let component = match part {
+                [Token::Deep] => Component::Deep,
+                part if part.contains(&Token::Deep) => return Simple(Shape::Flat(tokens)),
+                part => Component::Glob(Glob::new(part)),
+            };
+            // `**/**` is `**`, but for the last, which asks for a component of its own.
+            if component != Component::Deep || components.last() != Some(&Component::Deep) {
+                components.push(component);
+            }
+        }
+        if components.len() > MAX_COMPONENTS {
+            return Simple(Shape::Flat(tokens));
+        }
+        Simple(Shape::Components(components))
+    }
+}
+
+/// Adds what can come next because a `**` may also take nothing.
+fn close(components: &[Component], mut bits: u64) -> u64 {
+    for (at, component) in components.iter().enumerate() {
+        if bits >> at & 1 == 1 && *component == Component::Deep && at + 1 < components.len() {
+            bits |= 1 << (at + 1);
+        }
+    }
+    bits
+}
+
+/// Holds tokens against a whole path, position by position of the pattern: `reach[i]` tells whether the
+/// tokens so far can have taken the first `i` characters.
+fn flat(tokens: &[Token], path: &str) -> bool {
+    let chars: Vec<char> = path.chars().collect();
+    let mut reach = vec![false; chars.len() + 1];
+    reach[0] = true;
+    let mut at = 0;
+    while at < tokens.len() {
+        let starts = at == 0 || tokens[at - 1] == Token::Separator;
+        let next = match &tokens[at] {
+            Token::Star => spread(&reach, |c| c != '/', &chars),
+            Token::Deep if starts && tokens.get(at + 1) == Some(&Token::Separator) => {
+                at += 1;
+                let anywhere = spread(&reach, |_| true, &chars);
+                (0..=chars.len()).map(|i| reach[i] || i > 0 && chars[i - 1] == '/' && anywhere[i - 1]).collect()
+            }
+            Token::Deep if starts && at + 1 == tokens.len() => {
+                let anywhere = spread(&reach, |_| true, &chars);
+                (0..=chars.len()).map(|i| i > 0 && anywhere[i - 1]).collect()
+            }
+            Token::Deep => spread(&reach, |_| true, &chars),
+            one => (0..=chars.len()).map(|i| i > 0 && reach[i - 1] && one.takes_one(chars[i - 1])).collect(),
+        };
+        reach = next;
+        at += 1;
+    }
+    reach[chars.len()]
+}
+
+fn spread(reach: &[bool], takes: impl Fn(char) -> bool, chars: &[char]) -> Vec<bool> {
+    let mut next = reach.to_vec();
+    for i in 1..next.len() {
+        next[i] |= next[i - 1] && takes(chars[i - 1]);
+    }
+    next
+}

@@ -1,0 +1,54 @@
+//! What is there: every instruction file of every assistant, and the files that nobody loads.
+
+use crate::near::{Unclaimed, unclaimed};
+use crate::profile::{Level, Profile, Reach};
+use crate::workspace::{Assistant, Project, Workspace, WorkspaceError};
+use crate::zone::{Zones, partition};
+
+/// The answer to "what is there?".
+#[derive(Debug)]
+pub struct Survey<'w> {
+    /// The assistants in use, each with its rules.
+    pub assistants: Vec<Assistant<'w>>,
+    /// The partition of the source files.
+    pub zones: Zones,
+    /// Files that look like instruction files.
+    pub unclaimed: Vec<Unclaimed>,
+}
+
+/// Surveys a project for the assistants asked for.
+///
+/// # Errors
+/// A name that no profile has.
+pub fn survey<'w>(
+    workspace: &'w Workspace<'_>,
+    project: &Project,
+    names: &[String],
+) -> Result<Survey<'w>, WorkspaceError> {
+    let assistants = workspace.assistants(names, project)?;
+    let zones = partition(workspace.tree(), &project.index, &assistants);
+    let looked_for: Vec<&Profile> = match workspace.selected(names)? {
+        Some(selected) => selected,
+        None => workspace.profiles.iter().collect(),
+    };
+    let unclaimed = unclaimed(workspace, project, &looked_for);
+    Ok(Survey { assistants, zones, unclaimed })
+}
+
+impl Survey<'_> {
+    /// Tokens of an assistant's standing rules, of all folders together.
+    pub fn tokens_standing(assistant: &Assistant<'_>) -> usize {
+        let standing = assistant.rules.iter().filter(|rule| rule.takes_part() && rule.reach == Reach::Standing);
+        standing.map(|rule| rule.document.tokens()).sum()
+    }
+
+    /// Tokens that every conversation carries which starts at the root, before a file is touched.
+    pub fn tokens_at_start(assistant: &Assistant<'_>) -> usize {
+        let at_start = assistant.rules.iter().filter(|rule| {
+            rule.takes_part()
+                && rule.reach == Reach::Standing
+                && (rule.level != Level::Folder || rule.found.anchor.path.is_root())
+        });
+        at_start.map(|rule| rule.document.tokens()).sum()
+    }
+}

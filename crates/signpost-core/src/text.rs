@@ -1,0 +1,84 @@
+//! Positions in a text: from byte offsets to the lines and columns that people count.
+
+use std::ops::Range;
+
+/// A line and a column, both from 1; the column counts characters.
+#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Debug)]
+pub struct Position {
+    /// The line, from 1.
+    pub line: usize,
+    /// The column in characters, from 1.
+    pub column: usize,
+}
+
+/// Where the lines of a text begin.
+#[derive(Clone, Debug)]
+pub struct LineIndex {
+    starts: Vec<usize>,
+}
+
+impl LineIndex {
+    /// Finds the lines of a text.
+    pub fn new(text: &str) -> Self {
+        let starts = std::iter::once(0).chain(text.bytes().enumerate().filter(|(_, b)| *b == b'\n').map(|(at, _)| at + 1));
+        LineIndex { starts: starts.collect() }
+    }
+
+    /// The position of a byte of the text that the index was made from.
+    pub fn position(&self, text: &str, byte: usize) -> Position {
+        let line = self.starts.partition_point(|start| *start <= byte);
+        let start = self.starts[line - 1];
+        let before = text.get(start..byte.min(text.len())).unwrap_or_default();
+        Position { line, column: before.trim_start_matches('\u{feff}').chars().count() + 1 }
+    }
+
+    /// The line, from 1, that holds a byte.
+    pub fn line(&self, byte: usize) -> usize {
+        self.starts.partition_point(|start| *start <= byte)
+    }
+}
+
+/// How many lines a text has; a final line break begins none.
+pub fn count_lines(bytes: &[u8]) -> usize {
+    let breaks = bytes.iter().filter(|byte| **byte == b'\n').count();
+    breaks + usize::from(bytes.last().is_some_and(|last| *last != b'\n'))
+}
+
+/// The lines of `text[range]` with their byte ranges, line breaks (`\n` and `\r\n`) left out.
+pub fn lines_in(text: &str, range: Range<usize>) -> impl Iterator<Item = Range<usize>> + '_ {
+    let mut at = range.start;
+    std::iter::from_fn(move || {
+        if at >= range.end {
+            return None;
+        }
+        let end = text[at..range.end].find('\n').map_or(range.end, |found| at + found);
+        let line = at..end - usize::from(text[at..end].ends_with('\r'));
+        at = end + 1;
+        Some(line)
+    })
+}
+
+/// `range` without the blanks around it.
+pub fn trim_range(text: &str, range: Range<usize>) -> Range<usize> {
+    let part = &text[range.clone()];
+    let start = range.start + (part.len() - part.trim_start().len());
+    start..start + part.trim().len()
+}
+
+/// `1 file`, `2 files`: a count with its noun.
+pub fn count(number: usize, noun: &str) -> String {
+    if number == 1 { format!("1 {noun}") } else { format!("{} {noun}s", group(number)) }
+}
+
+/// A number with a comma after each thousand.
+pub fn group(number: usize) -> String {
+    let digits = number.to_string();
+    let mut grouped = String::new();
+    for (at, digit) in digits.chars().enumerate() {
+        if at > 0 && (digits.len() - at).is_multiple_of(3) {
+            grouped.push(',');
+        }
+        grouped.push(digit);
+    }
+    grouped
+}

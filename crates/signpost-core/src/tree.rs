@@ -1,0 +1,118 @@
+//! Where files come from: a checkout on disk, or a tree in memory (tests, an editor's buffers).
+//!
+//! Everything above this module sees files through [`Tree`] only. A tree has two sides, the project's
+//! root and the home folder, and never hands out what lies outside of them: a symbolic link out of
+//! the root is answered with [`Look::Outside`], whatever it points at.
+//!
+//! It does not decide which files matter; [`crate::index`] does for a whole tree, and
+//! [`crate::discover`] for the folders on the way to one file.
+
+pub(crate) mod disk;
+mod memory;
+
+use crate::index::Index;
+use crate::repo_path::{Location, RepoPath, Side};
+pub use disk::DiskTree;
+pub use memory::MemoryTree;
+
+/// A file larger than this is not read: no instruction file is.
+pub const MAX_FILE_BYTES: u64 = 64 << 20;
+
+/// What stands at a location, links followed.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum Look {
+    /// A regular file of so many bytes.
+    File(u64),
+    /// A folder.
+    Folder,
+    /// A link that leads out of the root (or of the home folder).
+    Outside,
+    /// A link that leads nowhere, or round in a circle.
+    BrokenLink,
+    /// Nothing at all, or something that is neither file nor folder.
+    Nothing,
+}
+
+/// One entry of a folder, links not followed.
+#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub struct Entry {
+    /// The entry's name; bytes that are not UTF-8 are replaced.
+    pub name: String,
+    /// What it is.
+    pub kind: EntryKind,
+}
+
+/// What an entry of a folder is.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub enum EntryKind {
+    /// A regular file.
+    File,
+    /// A folder.
+    Folder,
+    /// A symbolic link to anything.
+    Link,
+}
+
+/// Why a file or folder could not be read.
+#[derive(thiserror::Error, Clone, Debug, PartialEq, Eq)]
+pub enum TreeError {
+    /// The system refused.
+    #[error("cannot read {path}: {why}")]
+    Unreadable {
+        /// The file or folder.
+        path: Location,
+        /// The system's words.
+        why: String,
+    },
+    /// Larger than [`MAX_FILE_BYTES`].
+    #[error("cannot read {path}: at {bytes} bytes it is too large for an instruction file (the most is {MAX_FILE_BYTES})")]
+    TooLarge {
+        /// The file.
+        path: Location,
+        /// Its size.
+        bytes: u64,
+    },
+    /// It leads out of the root.
+    #[error("{path} is a link that leads out of the project; it is not read")]
+    Outside {
+        /// The link.
+        path: Location,
+    },
+}
+
+/// A project's files, and those of the home folder.
+pub trait Tree: Sync {
+    /// What stands at a location, links followed.
+    fn look(&self, at: &Location) -> Look;
+
+    /// The entries of a folder, by name; empty where there is none.
+    fn list(&self, at: &Location) -> Result<Vec<Entry>, TreeError>;
+
+    /// The bytes of a file.
+    fn read(&self, at: &Location) -> Result<Vec<u8>, TreeError>;
+
+    /// Walks the whole project once.
+    fn index(&self) -> Result<Index, TreeError>;
+
+    /// Where the root stands below the home folder, if it does.
+    fn root_from_home(&self) -> Option<RepoPath> {
+        None
+    }
+
+    /// Where an absolute path of the file system lies in this tree, if it does.
+    fn locate_absolute(&self, _path: &str) -> Option<Location> {
+        None
+    }
+
+    /// One location a file: what lies in the home folder *and* below the root belongs to the root.
+    fn settle(&self, at: Location) -> Location {
+        if at.side == Side::Home
+            && let Some(root) = self.root_from_home()
+            && at.path.is_in(&root)
+        {
+            let path = at.path.below(&root).and_then(RepoPath::new).unwrap_or_default();
+            return Location::root(path);
+        }
+        at
+    }
+}

@@ -1,0 +1,285 @@
+//! A project as Signpost sees it: a tree, the profiles that apply, the settings, and the rules found.
+
+use crate::config::{Config, ConfigError, nearest, parse_toml};
+use crate::discover::{Candidate, Finder};
+use crate::index::Index;
+use crate::profile::{Origin, Pick, Profile, built_in};
+use crate::repo_path::{Location, RepoPath};
+use crate::rule::{Document, Rule};
+use crate::tree::{EntryKind, Tree, TreeError};
+use rustc_hash::FxHashMap;
+use std::sync::{Arc, Mutex, PoisonError};
+
+/// The file that marks the root and holds the settings.
+pub const CONFIG_FILE: &str = "signpost.toml";
+/// The file that records what publishing wrote.
+pub const LOCK_FILE: &str = "signpost.lock";
+/// The folder of the project's own profiles.
+pub const PROFILES_FOLDER: &str = "guidance/profiles";
+
+/// Why a project can't be worked on.
+#[derive(thiserror::Error, Clone, Debug)]
+pub enum WorkspaceError {
+    /// A mistake in a profile or in `signpost.toml`.
+    #[error(transparent)]
+    Config(#[from] Box<ConfigError>),
+    /// A file could not be read.
+    #[error(transparent)]
+    Tree(#[from] TreeError),
+    /// A name that no profile has.
+    #[error("there is no assistant `{name}`")]
+    UnknownAssistant {
+        /// The name.
+        name: String,
+        /// The nearest one.
+        near: Option<String>,
+        /// All that there are.
+        known: Vec<String>,
+    },
+}
+
+impl From<ConfigError> for WorkspaceError {
+    fn from(error: ConfigError) -> Self {
+        WorkspaceError::Config(Box::new(error))
+    }
+}
+
+/// Every folder of a project, with the instruction files of every profile.
+#[derive(Debug)]
+pub struct Project {
+    /// All files; instruction files and Signpost's own are marked as no source files.
+    pub index: Index,
+    /// The instruction files of each profile, in the order of [`Workspace::profiles`].
+    pub candidates: Vec<Vec<Candidate>>,
+    /// Files that a profile would read, were it not for another one of the same place and folder (the
+    /// second half), by profile.
+    pub displaced: Vec<Vec<(Candidate, Location)>>,
+}
+
+/// A project.
+pub struct Workspace<'t> {
+    tree: &'t dyn Tree,
+    /// Every profile that applies, by name.
+    pub profiles: Vec<Profile>,
+    /// `signpost.toml`.
+    pub config: Config,
+    /// Remarks on profiles that are valid but costly.
+    pub remarks: Vec<ConfigError>,
+    documents: Mutex<FxHashMap<Location, Arc<Document>>>,
+}
+
+/// One assistant's profile with its rules.
+#[derive(Debug)]
+pub struct Assistant<'w> {
+    /// The profile.
+    pub profile: &'w Profile,
+    /// Its rules everywhere, in the order of a brief.
+    pub rules: Vec<Rule>,
+}
+
+impl<'t> Workspace<'t> {
+    /// Reads the settings and profiles. `user_profiles` are the file names and texts of the person's own.
+    ///
+    /// # Errors
+    /// One of them has a mistake, or can't be read.
+    pub fn open(tree: &'t dyn Tree, user_profiles: &[(String, String)]) -> Result<Self, WorkspaceError> {
+        let mut remarks = Vec::new();
+        let mut profiles = built_in();
+        let mut add = |file: &str, text: &str, origin| -> Result<(), WorkspaceError> {
+            let (profile, said) = Profile::parse(file, text, origin)?;
+            remarks.extend(said);
+            match profiles.iter_mut().find(|other| other.name == profile.name) {
+                Some(other) if other.origin == origin => {
+                    let message = format!("the name `{}` is taken by {}", profile.name, other.file);
+                    let at = text.find(&profile.name).unwrap_or(0);
+                    let help = Some("names of profiles are unique".to_owned());
+                    return Err(ConfigError::new(file, text, at..at + profile.name.len(), message, help).into());
+                }
+                Some(other) => *other = profile,
+                None => profiles.push(profile),
+            }
+            Ok(())
+        };
+        for (file, text) in user_profiles {
+            add(file, text, Origin::User)?;
+        }
+        let folder = Location::root(RepoPath::new(PROFILES_FOLDER).expect("a constant path is valid"));
+        for entry in tree.list(&folder)? {
+            if entry.kind != EntryKind::Folder && entry.name.ends_with(".toml") {
+                let location = folder.join(&entry.name);
+                add(&location.to_string(), &read_text(tree, &location)?, Origin::Project)?;
+            }
+        }
+        profiles.sort_by(|a, b| a.name.cmp(&b.name));
+        let config_at = Location::root(RepoPath::root().join(CONFIG_FILE));
+        let mut workspace =
+            Workspace { tree, profiles, config: Config::default(), remarks, documents: Mutex::default() };
+        if matches!(tree.look(&config_at), crate::tree::Look::File(_)) {
+            let text = read_text(tree, &config_at)?;
+            workspace.config = parse_toml(CONFIG_FILE, &text)?;
+            workspace.check_config(&text)?;
+        }
+        Ok(workspace)
+    }
+
+    fn check_config(&self, text: &str) -> Result<(), ConfigError> {
+        for name in self.config.project.assistants.iter().flatten() {
+            if !self.profiles.iter().any(|profile| profile.name == *name.get_ref()) {
+                let message = format!("there is no profile `{}`", name.get_ref());
+                let help = match nearest(name.get_ref(), self.names()) {
+                    Some(near) => format!("did you mean `{near}`?"),
+                    None => format!("profiles stand in {PROFILES_FOLDER}/; there are: {}", self.names().collect::<Vec<_>>().join(", ")),
+                };
+                return Err(ConfigError::new(CONFIG_FILE, text, name.span(), message, Some(help)));
+            }
+        }
+        crate::check::settings::validate(&self.config, text)
+    }
+
+    fn names(&self) -> impl Iterator<Item = &str> {
+        self.profiles.iter().map(|profile| profile.name.as_str())
+    }
+
+    /// The tree.
+    pub fn tree(&self) -> &'t dyn Tree {
+        self.tree
+    }
+
+    /// The profiles asked for: by name, else those of `signpost.toml`; `None` where neither says.
+    ///
+    /// # Errors
+    /// A name that no profile has.
+    pub fn selected(&self, names: &[String]) -> Result<Option<Vec<&Profile>>, WorkspaceError> {
+        let configured = || self.config.project.assistants.iter().flatten().map(|name| name.get_ref().clone()).collect();
+        let names: Vec<String> = match (names, &self.config.project.assistants) {
+            ([], None) => return Ok(None),
+            ([], Some(_)) => configured(),
+            (names, _) => names.to_vec(),
+        };
+        let mut chosen: Vec<&Profile> = Vec::new();
+        for name in names {
+            let found = self.profiles.iter().find(|profile| profile.name == name);
+            let profile = found.ok_or_else(|| WorkspaceError::UnknownAssistant {
+                near: nearest(&name, self.names()).map(str::to_owned),
+                known: self.names().map(str::to_owned).collect(),
+                name: name.clone(),
+            })?;
+            if !chosen.iter().any(|other| other.name == profile.name) {
+                chosen.push(profile);
+            }
+        }
+        Ok(Some(chosen))
+    }
+
+    /// A file's text, read once.
+    pub fn document(&self, location: &Location) -> Arc<Document> {
+        let mut documents = self.documents.lock().unwrap_or_else(PoisonError::into_inner);
+        let read = || Arc::new(Document::read(self.tree, location));
+        documents.entry(location.clone()).or_insert_with(read).clone()
+    }
+
+    /// Reads a candidate of a profile.
+    pub fn rule(&self, profile: &Profile, found: Candidate) -> Rule {
+        let document = self.document(&found.file);
+        Rule::read(profile, found, document)
+    }
+
+    /// Walks the whole project once and finds every profile's instruction files.
+    ///
+    /// # Errors
+    /// The root, or a folder of the home folder, cannot be listed.
+    pub fn project(&self) -> Result<Project, TreeError> {
+        let mut index = self.tree.index()?;
+        let finder = Finder::new(self.tree, Some(&index));
+        let find = |profile: &Profile| -> Result<Vec<Candidate>, TreeError> {
+            let mut found = Vec::new();
+            for place in 0..profile.places.len() {
+                found.extend(finder.everywhere(profile, place)?);
+            }
+            Ok(found)
+        };
+        let candidates = self.profiles.iter().map(find).collect::<Result<Vec<_>, _>>()?;
+        let (candidates, displaced): (Vec<_>, Vec<_>) =
+            self.profiles.iter().zip(candidates).map(|(profile, found)| pick(profile, found)).unzip();
+        for path in candidates.iter().flatten().filter_map(|found| found.file.in_root()) {
+            index.mark_ours(path);
+        }
+        for name in [CONFIG_FILE, LOCK_FILE] {
+            index.mark_ours(&RepoPath::root().join(name));
+        }
+        index.mark_folders(is_guidance);
+        Ok(Project { index, candidates, displaced })
+    }
+
+    /// Every rule of a profile, in the order of a brief.
+    pub fn rules(&self, profile: &Profile, project: &Project) -> Vec<Rule> {
+        let number = self.profiles.iter().position(|other| other.name == profile.name).unwrap_or_default();
+        let mut rules: Vec<Rule> =
+            project.candidates[number].iter().map(|found| self.rule(profile, found.clone())).collect();
+        rules.sort_by_cached_key(|rule| rule.sort_key(profile));
+        rules
+    }
+
+    /// The assistants asked for, else those that have files in the project, each with all its rules.
+    ///
+    /// # Errors
+    /// A name that no profile has.
+    pub fn assistants(&self, names: &[String], project: &Project) -> Result<Vec<Assistant<'_>>, WorkspaceError> {
+        let profiles = match self.selected(names)? {
+            Some(selected) => selected,
+            None => {
+                let in_use = |found: &[Candidate]| found.iter().any(|found| found.file.in_root().is_some());
+                let pairs = self.profiles.iter().zip(&project.candidates);
+                pairs.filter(|(_, found)| in_use(found)).map(|(profile, _)| profile).collect()
+            }
+        };
+        Ok(profiles.into_iter().map(|profile| Assistant { profile, rules: self.rules(profile, project) }).collect())
+    }
+
+    /// What could not be read of all that was asked for, and what is not UTF-8.
+    pub fn troubles(&self) -> Vec<Arc<Document>> {
+        let documents = self.documents.lock().unwrap_or_else(PoisonError::into_inner);
+        let mut troubles: Vec<_> = documents
+            .values()
+            .filter(|document| document.error.is_some() || document.bad_line().is_some())
+            .cloned()
+            .collect();
+        troubles.sort_by(|a, b| a.location.cmp(&b.location));
+        troubles
+    }
+}
+
+/// Splits a profile's files into those that `pick` leaves and those that another one displaces.
+fn pick(profile: &Profile, found: Vec<Candidate>) -> (Vec<Candidate>, Vec<(Candidate, Location)>) {
+    let mut first: FxHashMap<(usize, Location), (usize, Location)> = FxHashMap::default();
+    for one in found.iter().filter(|one| profile.places[one.place].pick == Pick::First) {
+        let best = first.entry((one.place, one.anchor.clone())).or_insert((usize::MAX, one.file.clone()));
+        if one.pattern < best.0 {
+            *best = (one.pattern, one.file.clone());
+        }
+    }
+    let (mut kept, mut displaced) = (Vec::new(), Vec::new());
+    for one in found {
+        match first.get(&(one.place, one.anchor.clone())) {
+            Some((pattern, winner)) if one.pattern != *pattern => displaced.push((one, winner.clone())),
+            _ => kept.push(one),
+        }
+    }
+    (kept, displaced)
+}
+
+/// What stands in `guidance/` at the root, or in the `guidance/rules/` of a part, is no source file.
+fn is_guidance(folder: &RepoPath) -> bool {
+    let parts: Vec<&str> = folder.components().collect();
+    parts.first() == Some(&"guidance") || parts.windows(2).any(|pair| pair == ["guidance", "rules"])
+}
+
+fn read_text(tree: &dyn Tree, at: &Location) -> Result<String, WorkspaceError> {
+    let bytes = tree.read(at)?;
+    String::from_utf8(bytes).map_err(|error| {
+        let good = error.utf8_error().valid_up_to();
+        let text = String::from_utf8_lossy(error.as_bytes()).into_owned();
+        let help = Some("save the file as UTF-8".to_owned());
+        ConfigError::new(&at.to_string(), &text, good..good, "this byte is not UTF-8", help).into()
+    })
+}

@@ -1,0 +1,287 @@
+//! Zones: the partition of a project's source files by what every assistant is told about them.
+//!
+//! Every analysis of a whole project works on zones, so that its cost grows with zones and not with files.
+//! They are computed in one pass over the folders. What a folder's files have in common is worked out once
+//! a folder (and once for all folders alike), and a file costs little more than a look at its ending.
+
+mod program;
+
+use crate::hide::{HideChain, HideList};
+use crate::index::{Folder, Index};
+use crate::profile::{Level, Loads, Nested, Reach};
+use crate::repo_path::{Location, RepoPath};
+use crate::rule::Rule;
+use crate::tree::Tree;
+use crate::workspace::Assistant;
+use program::{Program, Programs};
+use rustc_hash::FxHashMap;
+use std::rc::Rc;
+
+/// A rule, by the number of its assistant and its number there.
+#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Debug)]
+pub struct RuleId {
+    /// The assistant's number.
+    pub assistant: usize,
+    /// The rule's number.
+    pub rule: usize,
+}
+
+/// Source files about which every assistant is told the same.
+#[derive(Debug)]
+pub struct Zone {
+    /// How many files.
+    pub files: usize,
+    /// The first of them.
+    pub example: RepoPath,
+    /// The rules that are told, offered or callable, of all assistants.
+    pub rules: Vec<RuleId>,
+    /// The assistants that the files are hidden from.
+    pub hidden_from: Vec<usize>,
+}
+
+/// The zones of a project.
+#[derive(Debug)]
+pub struct Zones {
+    /// The zones, by their example.
+    pub zones: Vec<Zone>,
+    /// For each assistant, for each rule, how many source files are in its scope.
+    pub matches: Vec<Vec<usize>>,
+    /// How many source files there are.
+    pub files: usize,
+}
+
+/// Files in the same group have the same rules in scope, the same folder-level rules, and are hidden from
+/// the same assistants.
+struct Group {
+    files: usize,
+    example: RepoPath,
+    context: u32,
+    taken: Box<[u32]>,
+    hidden: Box<[usize]>,
+}
+
+/// What holds for all files of a folder.
+#[derive(Clone)]
+struct Here {
+    context: u32,
+    program: Rc<Program>,
+    /// For each assistant: its exclusions, and whether the whole folder is hidden from it.
+    exclusions: Rc<Vec<(HideChain, bool)>>,
+}
+
+/// Partitions a project.
+pub fn partition(tree: &dyn Tree, index: &Index, assistants: &[Assistant<'_>]) -> Zones {
+    let all = AllRules::new(assistants);
+    let mut contexts = Contexts::new(assistants, &all);
+    let mut programs = Programs::new(&all);
+    let mut groups: Vec<Group> = Vec::new();
+    let mut known: FxHashMap<Vec<u32>, u32> = FxHashMap::default();
+    let mut here: Vec<Here> = Vec::with_capacity(index.folders().len());
+    let mut below: Vec<usize> = vec![0; index.folders().len()];
+    let mut key: Vec<u32> = Vec::new();
+    let none: Rc<Vec<(HideChain, bool)>> = Rc::new(assistants.iter().map(|_| (HideChain::default(), false)).collect());
+    for (id, folder) in index.folders().iter().enumerate() {
+        let parent = (id > 0).then(|| here[folder.parent as usize].clone());
+        let now = Here {
+            context: contexts.enter(parent.as_ref().map(|parent| parent.context), &folder.path),
+            program: programs.enter(parent.as_ref().map(|parent| &parent.program), &folder.path),
+            exclusions: exclusions(tree, assistants, parent.map_or(none.clone(), |parent| parent.exclusions), folder),
+        };
+        let any_hiding = now.exclusions.iter().any(|(chain, hidden)| *hidden || !chain.is_empty());
+        // Files with one ending mostly share a group.
+        let mut by_ending: Vec<(&str, u32)> = Vec::new();
+        for item in folder.items().filter(|item| item.is_source()) {
+            below[id] += 1;
+            let ending = item.name.rfind('.').map_or("", |at| &item.name[at..]);
+            let plain = !any_hiding && now.program.asks_only_endings(item.name);
+            if plain && let Some((_, group)) = by_ending.iter().find(|(other, _)| *other == ending) {
+                groups[*group as usize].files += 1;
+                continue;
+            }
+            key.clear();
+            key.push(now.context);
+            // How many assistants it is hidden from, and which.
+            key.push(0);
+            if any_hiding {
+                let path = folder.path.join(item.name);
+                key.extend(hidden_from(&now.exclusions, &path));
+                key[1] = key.len() as u32 - 2;
+            }
+            let taken_from = key.len();
+            now.program.taken(&all, folder, item.name, ending, &mut key);
+            let group = match known.get(&key) {
+                Some(group) => *group,
+                None => {
+                    let group = groups.len() as u32;
+                    known.insert(key.clone(), group);
+                    groups.push(Group {
+                        files: 0,
+                        example: folder.path.join(item.name),
+                        context: now.context,
+                        taken: key[taken_from..].into(),
+                        hidden: key[2..taken_from].iter().map(|number| *number as usize).collect(),
+                    });
+                    group
+                }
+            };
+            groups[group as usize].files += 1;
+            if plain {
+                by_ending.push((ending, group));
+            }
+        }
+        here.push(now);
+    }
+    // A folder stands after its parent, so that counts can be handed up from the end.
+    for id in (1..below.len()).rev() {
+        below[index.folders()[id].parent as usize] += below[id];
+    }
+    Zones { matches: matches(&all, index, assistants, &groups, &below), files: below.first().copied().unwrap_or(0), zones: zones(&all, &contexts, groups) }
+}
+
+fn matches(all: &AllRules<'_>, index: &Index, assistants: &[Assistant<'_>], groups: &[Group], below: &[usize]) -> Vec<Vec<usize>> {
+    let mut counts = vec![0; all.rules.len()];
+    for group in groups {
+        group.taken.iter().for_each(|number| counts[*number as usize] += group.files);
+    }
+    let by_path: FxHashMap<&RepoPath, usize> =
+        index.folders().iter().enumerate().map(|(id, folder)| (&folder.path, below[id])).collect();
+    let mut matches: Vec<Vec<usize>> = assistants.iter().map(|assistant| vec![0; assistant.rules.len()]).collect();
+    for (number, (id, rule)) in all.rules.iter().enumerate() {
+        matches[id.assistant][id.rule] = match rule.reach {
+            Reach::Scoped => counts[number],
+            _ => by_path.get(&rule.scope.below).copied().unwrap_or(0),
+        };
+    }
+    matches
+}
+
+/// Joins groups that differ only in rules which are not told.
+fn zones(all: &AllRules<'_>, contexts: &Contexts<'_>, groups: Vec<Group>) -> Vec<Zone> {
+    let mut by_rules: FxHashMap<(Vec<u32>, Box<[usize]>), usize> = FxHashMap::default();
+    let mut zones: Vec<Zone> = Vec::new();
+    for group in groups {
+        let context = &contexts.all[group.context as usize];
+        let told = |number: &u32| {
+            let (id, rule) = &all.rules[*number as usize];
+            match rule.reach {
+                Reach::Scoped => group.taken.binary_search(number).is_ok() && !group.hidden.contains(&id.assistant),
+                _ => true,
+            }
+        };
+        let rules: Vec<u32> = context.iter().filter(|number| told(number)).copied().collect();
+        let zone = *by_rules.entry((rules.clone(), group.hidden.clone())).or_insert_with(|| {
+            zones.push(Zone {
+                files: 0,
+                example: group.example.clone(),
+                rules: rules.iter().map(|number| all.rules[*number as usize].0).collect(),
+                hidden_from: group.hidden.to_vec(),
+            });
+            zones.len() - 1
+        });
+        zones[zone].files += group.files;
+        if group.example < zones[zone].example {
+            zones[zone].example = group.example;
+        }
+    }
+    zones.sort_by(|a, b| a.example.cmp(&b.example));
+    zones
+}
+
+/// The rules of all assistants, numbered through.
+struct AllRules<'a> {
+    rules: Vec<(RuleId, &'a Rule)>,
+}
+
+impl<'a> AllRules<'a> {
+    fn new(assistants: &'a [Assistant<'_>]) -> Self {
+        let rules = assistants.iter().enumerate().flat_map(|(assistant, one)| {
+            one.rules.iter().enumerate().map(move |(rule, read)| (RuleId { assistant, rule }, read))
+        });
+        AllRules { rules: rules.filter(|(_, rule)| rule.takes_part()).collect() }
+    }
+}
+
+/// Which rules are candidates in which folder, with a number for each set of them.
+struct Contexts<'a> {
+    assistants: &'a [Assistant<'a>],
+    rules: Vec<(RuleId, &'a Rule)>,
+    /// The rules that an anchor folder adds.
+    anchored: FxHashMap<&'a RepoPath, Vec<u32>>,
+    everywhere: Vec<u32>,
+    all: Vec<Vec<u32>>,
+    numbers: FxHashMap<Vec<u32>, u32>,
+}
+
+impl<'a> Contexts<'a> {
+    fn new(assistants: &'a [Assistant<'_>], all: &AllRules<'a>) -> Self {
+        let mut anchored: FxHashMap<&RepoPath, Vec<u32>> = FxHashMap::default();
+        let mut everywhere = Vec::new();
+        for (number, (_, rule)) in all.rules.iter().enumerate() {
+            match rule.level {
+                Level::Folder => anchored.entry(&rule.found.anchor.path).or_default().push(number as u32),
+                Level::User | Level::Project => everywhere.push(number as u32),
+            }
+        }
+        let rules = all.rules.clone();
+        Contexts { assistants, rules, anchored, everywhere, all: Vec::new(), numbers: FxHashMap::default() }
+    }
+
+    fn enter(&mut self, parent: Option<u32>, folder: &RepoPath) -> u32 {
+        let added = self.anchored.get(folder);
+        let mut rules = match (parent, added) {
+            (Some(parent), None) => return parent,
+            (Some(parent), Some(_)) => self.all[parent as usize].clone(),
+            (None, _) => self.everywhere.clone(),
+        };
+        let profile = |number: u32| self.assistants[self.rules[number as usize].0.assistant].profile;
+        let same_place = |a: u32, b: u32| {
+            let ((a, a_rule), (b, b_rule)) = (&self.rules[a as usize], &self.rules[b as usize]);
+            a.assistant == b.assistant && a_rule.found.place == b_rule.found.place && b_rule.level == Level::Folder
+        };
+        // A conversation starts at the root here: other folders' files load only when touched.
+        let loads = |number: &u32| folder.is_root() || profile(*number).loads != Loads::Start;
+        let added: Vec<u32> = added.into_iter().flatten().copied().filter(loads).collect();
+        rules.retain(|old| {
+            !added.iter().any(|new| profile(*new).nested == Nested::Nearest && same_place(*new, *old))
+        });
+        rules.extend(added);
+        rules.sort_unstable();
+        let next = self.all.len() as u32;
+        *self.numbers.entry(rules).or_insert_with_key(|rules| {
+            self.all.push(rules.clone());
+            next
+        })
+    }
+}
+
+fn exclusions(
+    tree: &dyn Tree,
+    assistants: &[Assistant<'_>],
+    parent: Rc<Vec<(HideChain, bool)>>,
+    folder: &Folder,
+) -> Rc<Vec<(HideChain, bool)>> {
+    let mut own = None;
+    for (number, assistant) in assistants.iter().enumerate() {
+        if assistant.profile.exclusions.is_empty() {
+            continue;
+        }
+        let (chain, hidden) = &parent[number];
+        if !hidden && !folder.path.is_root() && chain.hides(folder.path.as_str(), true) {
+            own.get_or_insert_with(|| (*parent).clone())[number].1 = true;
+        }
+        for name in &assistant.profile.exclusions {
+            if folder.get(name.components().next().unwrap_or_default()).is_some()
+                && let Ok(bytes) = tree.read(&Location::root(folder.path.join(name.as_str())))
+            {
+                let here: &mut Vec<_> = own.get_or_insert_with(|| (*parent).clone());
+                here[number].0 = here[number].0.with(&folder.path, HideList::parse(&bytes));
+            }
+        }
+    }
+    own.map_or(parent, Rc::new)
+}
+
+fn hidden_from(exclusions: &[(HideChain, bool)], path: &RepoPath) -> impl Iterator<Item = u32> {
+    let hides = |(chain, hidden): &(HideChain, bool)| *hidden || chain.hides(path.as_str(), false);
+    exclusions.iter().enumerate().filter(move |(_, one)| hides(one)).map(|(number, _)| number as u32)
+}
