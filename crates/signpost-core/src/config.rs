@@ -11,6 +11,9 @@ use std::collections::BTreeMap;
 use std::ops::Range;
 use toml::Spanned;
 
+/// The file that marks the root and holds the settings.
+pub const CONFIG_NAME: &str = "signpost.toml";
+
 /// A mistake in a file that configures Signpost.
 #[derive(thiserror::Error, Clone, Debug)]
 #[error("{file}:{}:{}: {message}", .at.line, .at.column)]

@@ -62,7 +62,7 @@ impl Unclaimed {
     /// The reason in words.
     pub fn text(&self, title: &str) -> String {
         match &self.why {
-            UnclaimedWhy::NearMiss { what, right, taken: false } => format!("{what}; {title} reads {right}"),
+            UnclaimedWhy::NearMiss { what, right, taken: false } => format!("{what}; {title} would read {right}"),
             UnclaimedWhy::NearMiss { what, right, .. } => format!("{what}; {title} reads {right}, which is there too"),
             UnclaimedWhy::WrongFolder { right } => format!("{title} reads this name only as {right}"),
             UnclaimedWhy::NotTaken { patterns } => format!("it stands in a folder of {title}, which reads {patterns} there"),

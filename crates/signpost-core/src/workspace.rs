@@ -1,6 +1,6 @@
 //! A project as Signpost sees it: a tree, the profiles that apply, the settings, and the rules found.
 
-use crate::config::{Config, ConfigError, nearest, parse_toml};
+use crate::config::{CONFIG_NAME, Config, ConfigError, nearest, parse_toml};
 use crate::discover::{Candidate, Finder};
 use crate::index::Index;
 use crate::profile::{Origin, Pick, Profile, built_in};
@@ -10,8 +10,8 @@ use crate::tree::{EntryKind, Tree, TreeError};
 use rustc_hash::FxHashMap;
 use std::sync::{Arc, Mutex, PoisonError};
 
-/// The file that marks the root and holds the settings.
-pub const CONFIG_FILE: &str = "signpost.toml";
+/// From this size on a file deserves a word: no assistant reads so much.
+const LARGE_FILE_BYTES: u64 = 1 << 20;
 /// The file that records what publishing wrote.
 pub const LOCK_FILE: &str = "signpost.lock";
 /// The folder of the project's own profiles.
@@ -111,12 +111,12 @@ impl<'t> Workspace<'t> {
             }
         }
         profiles.sort_by(|a, b| a.name.cmp(&b.name));
-        let config_at = Location::root(RepoPath::root().join(CONFIG_FILE));
+        let config_at = Location::root(RepoPath::root().join(CONFIG_NAME));
         let mut workspace =
             Workspace { tree, profiles, config: Config::default(), remarks, documents: Mutex::default() };
         if matches!(tree.look(&config_at), crate::tree::Look::File(_)) {
             let text = read_text(tree, &config_at)?;
-            workspace.config = parse_toml(CONFIG_FILE, &text)?;
+            workspace.config = parse_toml(CONFIG_NAME, &text)?;
             workspace.check_config(&text)?;
         }
         Ok(workspace)
@@ -130,7 +130,7 @@ impl<'t> Workspace<'t> {
                     Some(near) => format!("did you mean `{near}`?"),
                     None => format!("profiles stand in {PROFILES_FOLDER}/; there are: {}", self.names().collect::<Vec<_>>().join(", ")),
                 };
-                return Err(ConfigError::new(CONFIG_FILE, text, name.span(), message, Some(help)));
+                return Err(ConfigError::new(CONFIG_NAME, text, name.span(), message, Some(help)));
             }
         }
         crate::check::settings::validate(&self.config, text)
@@ -204,7 +204,7 @@ impl<'t> Workspace<'t> {
         for path in candidates.iter().flatten().filter_map(|found| found.file.in_root()) {
             index.mark_ours(path);
         }
-        for name in [CONFIG_FILE, LOCK_FILE] {
+        for name in [CONFIG_NAME, LOCK_FILE] {
             index.mark_ours(&RepoPath::root().join(name));
         }
         index.mark_folders(is_guidance);
@@ -236,12 +236,14 @@ impl<'t> Workspace<'t> {
         Ok(profiles.into_iter().map(|profile| Assistant { profile, rules: self.rules(profile, project) }).collect())
     }
 
-    /// What could not be read of all that was asked for, and what is not UTF-8.
+    /// What could not be read of all that was asked for, what is not UTF-8, and what is very large.
     pub fn troubles(&self) -> Vec<Arc<Document>> {
         let documents = self.documents.lock().unwrap_or_else(PoisonError::into_inner);
         let mut troubles: Vec<_> = documents
             .values()
-            .filter(|document| document.error.is_some() || document.bad_line().is_some())
+            .filter(|document| {
+                document.error.is_some() || document.bad_line().is_some() || document.bytes >= LARGE_FILE_BYTES
+            })
             .cloned()
             .collect();
         troubles.sort_by(|a, b| a.location.cmp(&b.location));

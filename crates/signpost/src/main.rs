@@ -1,1 +1,23 @@
-fn main(){}
+//! The command-line tool: arguments, rendering and exit codes. All the work is done in `signpost-core`.
+
+mod cli;
+mod commands;
+mod exit;
+mod paths;
+mod render;
+mod session;
+
+use clap::Parser;
+use std::process::ExitCode;
+
+fn main() -> ExitCode {
+    let cli = cli::Cli::parse();
+    cli.global.color.write_global();
+    match commands::run(&cli) {
+        Ok(exit) => exit.into(),
+        Err(failure) => {
+            failure.print();
+            exit::Exit::Failed.into()
+        }
+    }
+}

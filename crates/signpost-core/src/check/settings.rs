@@ -1,3 +1,75 @@
-//! x
-use crate::config::{Config, ConfigError};
-pub(crate) fn validate(_c:&Config,_t:&str)->Result<(),ConfigError>{Ok(())}
+//! What `signpost.toml` makes of checks: a severity, or off, for a check or a group, everywhere or for some
+//! files. The check's own line wins over its group's; of `[[lint.paths]]` the last that matches.
+
+use super::{CheckInfo, Finding, all};
+use crate::config::{CONFIG_NAME, CheckSetting, Config, ConfigError, Severity, nearest};
+use crate::pattern::{Dialect, Pattern};
+use rustc_hash::FxHashMap;
+use std::collections::BTreeMap;
+use toml::Spanned;
+
+type Table = BTreeMap<Spanned<String>, CheckSetting>;
+
+/// Refuses settings for checks that there are not, and patterns that are none.
+pub(crate) fn validate(config: &Config, text: &str) -> Result<(), ConfigError> {
+    let tables = std::iter::once(&config.lint.checks).chain(config.lint.paths.iter().map(|one| &one.checks));
+    for name in tables.flat_map(BTreeMap::keys) {
+        let known = || all().map(|info| info.name).chain(all().map(CheckInfo::group));
+        if !known().any(|known| known == name.get_ref()) {
+            let help = match nearest(name.get_ref(), known()) {
+                Some(near) => format!("did you mean `{near}`?"),
+                None => "`signpost explain` lists the checks".to_owned(),
+            };
+            let message = format!("there is no check or group `{}`", name.get_ref());
+            return Err(ConfigError::new(CONFIG_NAME, text, name.span(), message, Some(help)));
+        }
+    }
+    for pattern in config.lint.paths.iter().flat_map(|one| &one.paths) {
+        Pattern::parse(pattern.get_ref(), &Dialect::default()).map_err(|error| {
+            let message = format!("`{}` is no valid pattern: {error}", pattern.get_ref());
+            ConfigError::new(CONFIG_NAME, text, pattern.span(), message, None)
+        })?;
+    }
+    Ok(())
+}
+
+/// The settings of a project, ready to be asked.
+pub(super) struct Settings {
+    everywhere: FxHashMap<String, CheckSetting>,
+    for_paths: Vec<(Vec<Pattern>, FxHashMap<String, CheckSetting>)>,
+}
+
+impl Settings {
+    pub fn new(config: &Config) -> Self {
+        let plain = |table: &Table| table.iter().map(|(name, setting)| (name.get_ref().clone(), *setting)).collect();
+        let patterns = |paths: &[Spanned<String>]| {
+            paths.iter().filter_map(|path| Pattern::parse(path.get_ref(), &Dialect::default()).ok()).collect()
+        };
+        let for_paths = config.lint.paths.iter().map(|one| (patterns(&one.paths), plain(&one.checks))).collect();
+        Settings { everywhere: plain(&config.lint.checks), for_paths }
+    }
+
+    /// Whether any file could have findings of a check.
+    pub fn may_be_on(&self, info: &CheckInfo) -> bool {
+        look_up(&self.everywhere, info.name) != Some(CheckSetting::Off)
+            || self.for_paths.iter().any(|(_, table)| look_up(table, info.name).is_some_and(|one| one != CheckSetting::Off))
+    }
+
+    /// The severity of a finding; `None` where its check is off.
+    pub fn severity(&self, finding: &Finding) -> Option<Severity> {
+        let path = finding.location.to_string();
+        let for_path = self.for_paths.iter().rev().find_map(|(patterns, table)| {
+            let takes = patterns.iter().any(|pattern| pattern.matches(&path));
+            takes.then(|| look_up(table, finding.check)).flatten()
+        });
+        match for_path.or_else(|| look_up(&self.everywhere, finding.check)) {
+            Some(setting) => setting.severity(),
+            None => Some(finding.severity),
+        }
+    }
+}
+
+fn look_up(table: &FxHashMap<String, CheckSetting>, check: &str) -> Option<CheckSetting> {
+    let group = check.split('/').next().unwrap_or_default();
+    table.get(check).or_else(|| table.get(group)).copied()
+}

@@ -70,7 +70,7 @@ fn parse(text: &str, range: Range<usize>) -> Result<Vec<Key>, Problem> {
     let moved = |span: Range<usize>| base + span.start..base + span.end;
     let source = &text[range.clone()];
     let document = Document::parse(source).map_err(|error| Problem {
-        message: format!("this is not valid TOML: {}", error.message().lines().next().unwrap_or_default()),
+        message: format!("not valid TOML: {}", error.message().lines().next().unwrap_or_default()),
         help: "texts stand in quotes, lists in brackets: `paths = [\"*.ts\"]`".into(),
         span: moved(error.span().unwrap_or(0..source.len().min(1))),
     })?;

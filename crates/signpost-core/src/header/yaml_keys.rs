@@ -137,10 +137,16 @@ enum Fault {
 impl Fault {
     fn problem(self, text: &str, span: Range<usize>) -> Problem {
         let quote = |why: &str| (why.to_owned(), format!("put the value in quotes: {}", quoted(text, &span)));
-        let (message, help) = match self {
-            Fault::Syntax(why) => quote(&format!("this is not valid YAML: {why}")),
-            Fault::Alias => quote("a value that begins with `*` or `&` means something else in YAML"),
-            Fault::Tag => quote("a value that begins with `!` means something else in YAML"),
+        let first = text[span.clone()].trim_start_matches(['[', '-', ' ']).chars().next();
+        // The parser speaks of anchors where a person wrote a pattern.
+        let fault = match (self, first) {
+            (Fault::Syntax(_), Some('*' | '&')) => Fault::Alias,
+            (fault, _) => fault,
+        };
+        let (message, help) = match fault {
+            Fault::Syntax(why) => quote(&format!("not valid YAML: {why}")),
+            Fault::Alias => quote("not valid YAML: a value that begins with `*` or `&` needs quotes"),
+            Fault::Tag => quote("not valid YAML: a value that begins with `!` needs quotes"),
             Fault::Size => ("this value is too large for a header".to_owned(), "move it into the text".to_owned()),
         };
         Problem { message, help, span }

@@ -1,0 +1,3 @@
+//! Rules that do not agree, or say the same.
+
+pub(super) mod repeated;

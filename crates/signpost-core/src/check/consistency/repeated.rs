@@ -1,0 +1,102 @@
+use crate::check::{CheckInfo, Context, Finding, Related};
+use crate::config::Severity;
+use crate::directive::directives;
+use crate::profile::{Level, Reach};
+use crate::repo_path::RepoPath;
+use crate::rule::Rule;
+use crate::workspace::Assistant;
+use crate::zone::{RuleId, Zone};
+use rustc_hash::FxHashMap;
+use std::ops::Range;
+
+pub(in crate::check) const INFO: CheckInfo = CheckInfo {
+    name: "consistency/repeated",
+    severity: Severity::Warning,
+    finds: "A directive that one assistant is told twice about the same file.",
+    why: "It costs tokens twice, and when one of the two is changed, the other one contradicts it.",
+    mend: "Keep the one whose scope is right, and delete the other.",
+    bad: "AGENTS.md:        - Run `just check` before you commit.\nkiosk/AGENTS.md:  - Run `just check` before you commit.\n",
+    good: "AGENTS.md:        - Run `just check` before you commit.\nkiosk/AGENTS.md:  - Screens are tested with `npm test`.\n",
+};
+
+/// Shorter directives are too common to mean anything.
+const FEWEST_WORDS: usize = 3;
+
+struct Told<'a> {
+    rule: usize,
+    read: &'a Rule,
+    span: Range<usize>,
+}
+
+pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
+    let zones = &context.survey.zones.zones;
+    let mut zones_of: FxHashMap<RuleId, Vec<usize>> = FxHashMap::default();
+    for (number, zone) in zones.iter().enumerate() {
+        zone.rules.iter().for_each(|id| zones_of.entry(*id).or_default().push(number));
+    }
+    for (number, assistant) in context.survey.assistants.iter().enumerate() {
+        let mut by_key: FxHashMap<String, Vec<Told<'_>>> = FxHashMap::default();
+        for (rule, read) in assistant.rules.iter().enumerate().filter(|(_, read)| read.takes_part()) {
+            for directive in directives(&read.document.text, read.header.body) {
+                if directive.words.split(' ').count() >= FEWEST_WORDS {
+                    by_key.entry(directive.key()).or_default().push(Told { rule, read, span: directive.span });
+                }
+            }
+        }
+        for told in by_key.into_values().filter(|told| told.len() > 1) {
+            findings.extend(repeats(number, assistant, &told, &zones_of, zones));
+        }
+    }
+}
+
+/// One finding for each place that says again what an earlier one says about the same file.
+fn repeats(
+    number: usize,
+    assistant: &Assistant<'_>,
+    told: &[Told<'_>],
+    zones_of: &FxHashMap<RuleId, Vec<usize>>,
+    zones: &[Zone],
+) -> Vec<Finding> {
+    let mut findings = Vec::new();
+    for (at, again) in told.iter().enumerate().skip(1) {
+        let meets = told[..at].iter().find_map(|first| {
+            let witness = meet(number, first, again, zones_of, zones)?;
+            Some((first, witness))
+        });
+        let Some((first, witness)) = meets else { continue };
+        let where_ = if first.rule == again.rule { "in this file".to_owned() } else { format!("in {}", first.read.file()) };
+        let message = format!("this is said already {where_}");
+        let mut finding = Finding::in_rule(&INFO, &assistant.profile.name, again.read, again.span.clone(), message)
+            .help("keep the one whose scope is right, and delete the other");
+        finding.witness = witness;
+        finding.related.push(Related {
+            location: first.read.file().clone(),
+            span: first.span.clone(),
+            message: "said here first".to_owned(),
+        });
+        findings.push(finding);
+    }
+    findings
+}
+
+/// A file about which both are told; `Some(None)` where that needs no file.
+fn meet(
+    assistant: usize,
+    first: &Told<'_>,
+    again: &Told<'_>,
+    zones_of: &FxHashMap<RuleId, Vec<usize>>,
+    zones: &[Zone],
+) -> Option<Option<RepoPath>> {
+    if first.rule == again.rule {
+        return Some(None);
+    }
+    let at_start = |told: &Told<'_>| {
+        told.read.reach == Reach::Standing && (told.read.level != Level::Folder || told.read.found.anchor.path.is_root())
+    };
+    let all = |told: &Told<'_>| zones_of.get(&RuleId { assistant, rule: told.rule });
+    let shared = all(first).zip(all(again)).and_then(|(a, b)| a.iter().find(|zone| b.binary_search(zone).is_ok()));
+    match shared {
+        Some(zone) => Some(Some(zones[*zone].example.clone())),
+        None => (at_start(first) && at_start(again)).then_some(None),
+    }
+}

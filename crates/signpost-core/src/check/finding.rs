@@ -1,0 +1,84 @@
+//! One result of a check.
+
+use super::CheckInfo;
+use crate::config::Severity;
+use crate::repo_path::{Location, RepoPath};
+use crate::rule::Rule;
+use std::ops::Range;
+
+/// One result of a check, at a place in a file.
+#[derive(Clone, Debug)]
+pub struct Finding {
+    /// The check.
+    pub check: &'static str,
+    /// How severe it is.
+    pub severity: Severity,
+    /// The file.
+    pub location: Location,
+    /// The bytes at fault; empty where the file as a whole is.
+    pub span: Range<usize>,
+    /// What is wrong.
+    pub message: String,
+    /// How to mend it.
+    pub help: String,
+    /// The assistants concerned, by name.
+    pub assistants: Vec<String>,
+    /// The other directives or keys that are part of the same matter.
+    pub related: Vec<Related>,
+    /// A source file for which it matters.
+    pub witness: Option<RepoPath>,
+}
+
+/// Another place that is part of a finding.
+#[derive(Clone, Debug)]
+pub struct Related {
+    /// The file.
+    pub location: Location,
+    /// The bytes.
+    pub span: Range<usize>,
+    /// What stands there.
+    pub message: String,
+}
+
+impl Finding {
+    /// A finding of a check, as severe as the check.
+    pub fn new(info: &CheckInfo, location: Location, span: Range<usize>, message: String) -> Self {
+        Finding {
+            check: info.name,
+            severity: info.severity,
+            location,
+            span,
+            message,
+            help: String::new(),
+            assistants: Vec::new(),
+            related: Vec::new(),
+            witness: None,
+        }
+    }
+
+    /// A finding in a rule.
+    pub fn in_rule(info: &CheckInfo, assistant: &str, rule: &Rule, span: Range<usize>, message: String) -> Self {
+        Finding::new(info, rule.file().clone(), span, message).for_assistant(assistant)
+    }
+
+    /// With the way to mend it.
+    #[must_use]
+    pub fn help(mut self, help: impl Into<String>) -> Self {
+        self.help = help.into();
+        self
+    }
+
+    /// For one more assistant.
+    #[must_use]
+    pub fn for_assistant(mut self, assistant: &str) -> Self {
+        self.assistants.push(assistant.to_owned());
+        self
+    }
+
+    /// Of another severity than the check's own.
+    #[must_use]
+    pub fn severity(mut self, severity: Severity) -> Self {
+        self.severity = severity;
+        self
+    }
+}

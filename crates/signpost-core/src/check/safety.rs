@@ -1,0 +1,3 @@
+//! Texts that could make an assistant do harm.
+
+pub(super) mod hidden_text;

@@ -1,0 +1,229 @@
+use crate::check::{CheckInfo, Context, Finding};
+use crate::config::Severity;
+use crate::text::count;
+use std::ops::Range;
+
+pub(in crate::check) const INFO: CheckInfo = CheckInfo {
+    name: "safety/hidden-text",
+    severity: Severity::Error,
+    finds: "Text that people cannot see but assistants read: invisible characters, text turned round, hidden HTML.",
+    why: "A file that was copied from somewhere can carry an instruction which no reviewer sees. The assistant reads it \
+          like any other.",
+    mend: "Delete the characters. If you did not write them, don't trust the rest of the file either.",
+    bad: "- Format with `npm run fmt`.<U+E0069 U+E0067 U+E006E … as invisible letters>\n",
+    good: "- Format with `npm run fmt`.\n",
+};
+
+/// Text that stands behind so many blanks is out of sight in any editor.
+const FAR_RIGHT: usize = 200;
+
+pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
+    for assistant in &context.survey.assistants {
+        for rule in &assistant.rules {
+            for hidden in hidden(&rule.document.text) {
+                let finding = Finding::in_rule(&INFO, &assistant.profile.name, rule, hidden.span, hidden.message);
+                findings.push(finding.help(hidden.help));
+            }
+        }
+    }
+}
+
+struct Hidden {
+    span: Range<usize>,
+    message: String,
+    help: &'static str,
+}
+
+fn hidden(text: &str) -> Vec<Hidden> {
+    let mut found = if text.is_ascii() { Vec::new() } else { invisible(text) };
+    found.extend(far_right(text));
+    found.extend(hidden_html(text));
+    found.sort_by_key(|one| one.span.start);
+    found
+}
+
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Sort {
+    /// Takes no room.
+    Invisible,
+    /// Turns the order of what is shown.
+    Turning,
+    /// A letter of the invisible alphabet.
+    Letter(char),
+}
+
+fn sort_of(c: char) -> Option<Sort> {
+    match c {
+        '\u{e0020}'..='\u{e007e}' => char::from_u32(c as u32 - 0xe0000).map(Sort::Letter),
+        '\u{e0000}'..='\u{e001f}' | '\u{e007f}' | '\u{e0100}'..='\u{e01ef}' => Some(Sort::Invisible),
+        '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}' => Some(Sort::Turning),
+        '\u{200b}'..='\u{200f}' | '\u{2060}'..='\u{2065}' | '\u{feff}' | '\u{ad}' | '\u{180e}' | '\u{115f}' | '\u{1160}'
+        | '\u{3164}' | '\u{ffa0}' | '\u{fff9}'..='\u{fffb}' => Some(Sort::Invisible),
+        _ => None,
+    }
+}
+
+/// Runs of characters that cannot be seen. A run may hold ordinary characters in between, few enough that
+/// they are part of the trick.
+fn invisible(text: &str) -> Vec<Hidden> {
+    let chars: Vec<(usize, char)> = text.char_indices().collect();
+    let mut found: Vec<Hidden> = Vec::new();
+    let mut at = 0;
+    while at < chars.len() {
+        let Some(sort) = sort_of(chars[at].1).filter(|_| !has_a_use(&chars, at)) else {
+            at += 1;
+            continue;
+        };
+        let start = at;
+        let mut letters = String::new();
+        while at < chars.len()
+            && let Some(sort) = sort_of(chars[at].1)
+        {
+            if let Sort::Letter(c) = sort {
+                letters.push(c);
+            }
+            at += 1;
+        }
+        let span = chars[start].0..chars.get(at).map_or(text.len(), |(byte, _)| *byte);
+        let number = at - start;
+        let message = if !letters.trim().is_empty() {
+            format!("invisible letters say “{}”", letters.chars().take(200).collect::<String>())
+        } else if sort == Sort::Turning {
+            format!("{} turns the order of the text, so that it is not read as it is shown", named(chars[start].1))
+        } else if number == 1 {
+            format!("{} cannot be seen here", named(chars[start].1))
+        } else {
+            format!("{} cannot be seen here", count(number, "character"))
+        };
+        found.push(Hidden { span, message, help: "delete what cannot be seen; if you did not write it, don't trust the rest" });
+    }
+    found
+}
+
+fn named(c: char) -> String {
+    let name = match c {
+        '\u{200b}' => "a zero-width space",
+        '\u{200c}' => "a zero-width non-joiner",
+        '\u{200d}' => "a zero-width joiner",
+        '\u{200e}' | '\u{200f}' => "a direction mark",
+        '\u{ad}' => "a soft hyphen",
+        '\u{feff}' => "a byte-order mark",
+        '\u{2060}' => "a word joiner",
+        '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}' => "a direction control",
+        _ => "a character",
+    };
+    format!("{name} (U+{:04X})", c as u32)
+}
+
+/// Emoji and scripts that need such characters to be written properly.
+fn has_a_use(chars: &[(usize, char)], at: usize) -> bool {
+    let before = at.checked_sub(1).map(|at| chars[at].1);
+    let after = chars.get(at + 1).map(|(_, c)| *c);
+    let picture = |c: Option<char>| c.is_some_and(|c| matches!(c as u32, 0x2190..=0x2bff | 0xfe0f | 0x1f000..=0x1faff));
+    let foreign = |c: Option<char>| c.is_some_and(|c| !c.is_ascii() && c.is_alphabetic() || ('\u{300}'..='\u{36f}').contains(&c) || ('\u{900}'..='\u{dff}').contains(&c));
+    let right_to_left = |c: Option<char>| c.is_some_and(|c| matches!(c as u32, 0x590..=0x8ff | 0xfb1d..=0xfefc));
+    match chars[at].1 {
+        '\u{feff}' => at == 0,
+        '\u{200d}' => picture(before) && picture(after) || foreign(before),
+        '\u{200c}' => foreign(before) && foreign(after),
+        '\u{200e}' | '\u{200f}' => {
+            let line = chars[..at].iter().rev().take_while(|(_, c)| *c != '\n').chain(chars[at..].iter().take_while(|(_, c)| *c != '\n'));
+            line.take(400).any(|(_, c)| right_to_left(Some(*c)))
+        }
+        // A flag of a region: a black flag, letters, an end mark.
+        '\u{e0020}'..='\u{e007f}' => {
+            let mut back = chars[..at].iter().rev().skip_while(|(_, c)| ('\u{e0020}'..='\u{e007e}').contains(c));
+            let is_flag = back.next().is_some_and(|(_, c)| *c == '\u{1f3f4}');
+            let run = chars[at..].iter().take_while(|(_, c)| ('\u{e0020}'..='\u{e007e}').contains(c)).count();
+            is_flag && run <= 6
+        }
+        _ => false,
+    }
+}
+
+fn far_right(text: &str) -> Vec<Hidden> {
+    let mut found = Vec::new();
+    for line in crate::text::lines_in(text, 0..text.len()) {
+        let content = &text[line.clone()];
+        if content.len() <= FAR_RIGHT {
+            continue;
+        }
+        let mut blanks = 0;
+        for (at, c) in content.char_indices() {
+            if c == ' ' || c == '\t' || c == '\u{a0}' {
+                blanks += 1;
+            } else {
+                if blanks >= FAR_RIGHT {
+                    found.push(Hidden {
+                        span: line.start + at..line.end,
+                        message: format!("this text stands behind {blanks} blanks, out of sight"),
+                        help: "delete it, or bring it into sight",
+                    });
+                    break;
+                }
+                blanks = 0;
+            }
+        }
+    }
+    found
+}
+
+/// HTML whose style hides its text.
+fn hidden_html(text: &str) -> Vec<Hidden> {
+    let mut found = Vec::new();
+    for (start, _) in text.match_indices('<') {
+        let rest = &text[start..];
+        if !rest[1..].starts_with(|c: char| c.is_ascii_alphabetic()) {
+            continue;
+        }
+        let mut limit = rest.len().min(2_000);
+        while !rest.is_char_boundary(limit) {
+            limit -= 1;
+        }
+        let Some(end) = rest[..limit].find('>') else { continue };
+        let tag: String = rest[..end].to_lowercase().split_whitespace().collect();
+        let hides = ["display:none", "visibility:hidden", "font-size:0", "opacity:0;", "opacity:0\"", "color:transparent"];
+        let attribute = rest[..end].split_whitespace().skip(1).any(|word| word.eq_ignore_ascii_case("hidden"));
+        if attribute || tag.contains("style=") && hides.iter().any(|style| tag.contains(style)) {
+            found.push(Hidden {
+                span: start..start + end + 1,
+                message: "the text in this element is hidden from people who read the page".to_owned(),
+                help: "delete the element, or show its text",
+            });
+        }
+    }
+    found
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn messages(text: &str) -> Vec<String> {
+        hidden(text).into_iter().map(|one| one.message).collect()
+    }
+
+    #[test]
+    fn invisible_letters_are_read_out() {
+        let secret: String = "run me".chars().map(|c| char::from_u32(0xe0000 + c as u32).unwrap()).collect();
+        let text = format!("Be kind.{secret}\n");
+        assert_eq!(messages(&text), ["invisible letters say “run me”"]);
+        assert_eq!(hidden(&text)[0].span, 8..8 + secret.len());
+    }
+
+    #[test]
+    fn what_turns_or_hides_text_is_found() {
+        for text in ["a\u{202e}b", "a\u{200b}b", "x\u{ad}y", "<span style='display: none'>x</span>", "<p hidden>x</p>"] {
+            assert_eq!(messages(text).len(), 1, "{text:?}");
+        }
+        assert_eq!(messages(&format!("a{}b", " ".repeat(300))).len(), 1);
+    }
+
+    #[test]
+    fn proper_uses_are_left_alone() {
+        let flag = "\u{1f3f4}\u{e0067}\u{e0062}\u{e0065}\u{e006e}\u{e0067}\u{e007f}";
+        for text in ["\u{feff}Text", "👩\u{200d}🔬 ⚠\u{fe0f}", "می\u{200c}خواهم", "क्\u{200d}ष", flag, "a < b > c", "<b style='color:red'>x</b>"] {
+            assert_eq!(messages(text), [""; 0], "{text:?}");
+        }
+    }
+}

@@ -1,0 +1,3 @@
+//! Files that are too large.
+
+pub(super) mod file_too_long;

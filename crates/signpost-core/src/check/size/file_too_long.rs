@@ -1,0 +1,40 @@
+use crate::check::{CheckInfo, Context, Finding};
+use crate::config::Severity;
+use crate::profile::Reach;
+use crate::text::group;
+
+pub(in crate::check) const INFO: CheckInfo = CheckInfo {
+    name: "size/file-too-long",
+    severity: Severity::Warning,
+    finds: "An instruction file with more lines than the budget allows (200, or `file_lines` in signpost.toml).",
+    why: "A long file costs its tokens in each conversation that loads it, and the more an assistant is told at once, \
+          the less of it it follows.",
+    mend: "Move what is about some folders or file types into rules of their own, and cut what any assistant does anyway.",
+    bad: "One AGENTS.md of 900 lines at the root\n",
+    good: "A short AGENTS.md at the root, and one in each folder that has rules of its own\n",
+};
+
+pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
+    let budget = context.workspace.config.budget.file_lines;
+    for assistant in &context.survey.assistants {
+        for rule in assistant.rules.iter().filter(|rule| rule.document.lines > budget) {
+            let text = &rule.document.text;
+            // The first line beyond the budget, from where on it is too much.
+            let at = text.match_indices('\n').nth(budget.saturating_sub(1)).map_or(0, |(at, _)| at + 1);
+            let end = text[at..].find(['\n', '\r']).map_or(text.len(), |end| at + end);
+            let when = match rule.reach {
+                Reach::Standing => "every time",
+                Reach::Scoped => "whenever its scope is worked on",
+                Reach::Offered | Reach::Called => "when it is picked",
+            };
+            let message = format!(
+                "{} lines (≈{} tokens, {when}), where the budget is {}",
+                group(rule.document.lines),
+                group(rule.document.tokens()),
+                group(budget)
+            );
+            let help = "move what is about some folders or file types into rules of their own";
+            findings.push(Finding::in_rule(&INFO, &assistant.profile.name, rule, at..end, message).help(help));
+        }
+    }
+}

@@ -1,0 +1,21 @@
+//! One file a command.
+
+pub mod at;
+pub mod explain;
+pub mod lint;
+pub mod survey;
+pub mod tour;
+
+use crate::cli::{Cli, Command};
+use crate::exit::{Exit, Failure};
+
+/// Runs the command asked for.
+pub fn run(cli: &Cli) -> Result<Exit, Failure> {
+    match &cli.command {
+        Command::Survey(args) => survey::run(args, &cli.global),
+        Command::At(args) => at::run(args, &cli.global),
+        Command::Lint(args) => lint::run(args, &cli.global),
+        Command::Explain(args) => explain::run(args, &cli.global),
+        Command::Tour(args) => tour::run(args, &cli.global),
+    }
+}

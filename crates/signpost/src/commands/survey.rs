@@ -1,0 +1,26 @@
+use crate::cli::{Format, Global};
+use crate::exit::{Exit, Failure};
+use crate::render;
+use crate::session::Session;
+use clap::Args;
+
+/// Show every instruction file: for which assistant, when it loads, what it reaches and weighs
+///
+/// Lists the instruction files of each assistant with their reach (standing: in every conversation; scoped:
+/// when a file in its scope is worked on; offered: the assistant picks it by its summary; called: somebody
+/// names it), how many source files they get to, their lines and tokens. Then come files that look like
+/// instruction files but that no assistant will ever load, with the reason and the name they should have.
+#[derive(Debug, Args)]
+pub struct SurveyArgs {}
+
+pub fn run(_args: &SurveyArgs, global: &Global) -> Result<Exit, Failure> {
+    let session = Session::open(global)?;
+    let workspace = session.workspace()?;
+    let project = workspace.project()?;
+    let survey = signpost_core::survey::survey(&workspace, &project, &global.assistant)?;
+    match global.format {
+        Format::Text => render::print(&render::survey::text(&workspace, &project, &survey))?,
+        Format::Json => render::print_json(&render::survey::json(&workspace, &survey))?,
+    }
+    Ok(session.end(&workspace))
+}

@@ -1,0 +1,114 @@
+use crate::cli::Global;
+use crate::exit::{Exit, Failure};
+use crate::render::{COMMAND, FAINT, STRONG, paint, print, table::wrap, width};
+use clap::Args;
+use include_dir::{Dir, include_dir};
+use std::path::{Path, PathBuf};
+use std::process::Command;
+
+static PROJECT: Dir<'_> = include_dir!("$CARGO_MANIFEST_DIR/../../demo");
+static HOME: Dir<'_> = include_dir!("$CARGO_MANIFEST_DIR/../../demo-home");
+
+/// See the whole tool at work on a sample project, in a temporary folder
+///
+/// Lays out the repository of a made-up seed bank, with four assistants and the mistakes that people make,
+/// and runs the commands on it one after another.
+#[derive(Debug, Args)]
+pub struct TourArgs {
+    /// Keep the sample project in this folder, which must be empty or not there yet
+    #[arg(long, value_name = "DIR")]
+    into: Option<PathBuf>,
+}
+
+/// What is run, and what a newcomer should look for in it.
+const STEPS: &[(&str, &[&str])] = &[
+    (
+        "What is there? Every instruction file, for which assistant, when it loads, how many source files it gets \
+         to and what it weighs; then the files that nobody will ever read.",
+        &["survey"],
+    ),
+    (
+        "What applies here? One source file: what each assistant has been told, in its order, and why.",
+        &["at", "kiosk/src/screens/DepositScreen.tsx"],
+    ),
+    (
+        "And why not the other rules? Here for one assistant, on a file that does not exist yet.",
+        &["at", "ledger/migrations/0010_regrade_lots.sql", "--assistant", "oddwick", "--why-not"],
+    ),
+    ("Is any of it wrong? Each finding shows the words at fault, and the mend.", &["lint"]),
+    ("What does a finding mean? Each check teaches itself.", &["explain", "scope/matches-nothing"]),
+];
+
+pub fn run(args: &TourArgs, global: &Global) -> Result<Exit, Failure> {
+    let (folder, _temporary) = match &args.into {
+        Some(folder) => (folder.clone(), None),
+        None => {
+            let made = tempfile::tempdir()
+                .map_err(|error| Failure::told(format!("cannot make a temporary folder: {error}"), "use --into DIR"))?;
+            (made.path().to_path_buf(), Some(made))
+        }
+    };
+    let project = folder.join("hollowbarrow");
+    let home = folder.join("home");
+    if args.into.is_some() && std::fs::read_dir(&folder).is_ok_and(|mut entries| entries.next().is_some()) {
+        return Err(Failure::told(format!("{} is not empty", folder.display()), "name a folder that is empty or not there yet"));
+    }
+    lay_out(&PROJECT, &project)?;
+    lay_out(&HOME, &home)?;
+    let files = count_files(&PROJECT);
+    say(&format!(
+        "The repository of the Hollowbarrow Seed Bank: {files} files, four assistants, and the mistakes that people make."
+    ))?;
+    for (text, command) in STEPS {
+        say(text)?;
+        let line: Vec<String> = command.iter().map(|word| (*word).to_owned()).collect();
+        print(&format!("{}\n\n", paint(STRONG.fg_color(COMMAND.get_fg_color()), format!("$ signpost {}", line.join(" ")))))?;
+        step(command, &project, &home, global)?;
+    }
+    let kept = match &args.into {
+        Some(folder) => format!("The project stays in {}. Change to it and go on trying.", folder.join("hollowbarrow").display()),
+        None => "Keep the project to try things: signpost tour --into DIR".to_owned(),
+    };
+    say(&format!("That was the tour. {kept} Then go to a repository of your own: signpost survey"))?;
+    Ok(Exit::Fine)
+}
+
+/// Runs one command as a person would.
+fn step(command: &[&str], project: &Path, home: &Path, global: &Global) -> Result<(), Failure> {
+    let failed = |error: std::io::Error| Failure::told(format!("cannot run signpost: {error}"), "");
+    let program = std::env::current_exe().map_err(failed)?;
+    let color = match anstream::stdout().current_choice() {
+        anstream::ColorChoice::Never => "never",
+        _ => "always",
+    };
+    let status = Command::new(program)
+        .args(command)
+        .args(["--color", color, "--home"])
+        .arg(home)
+        .env_remove("XDG_CONFIG_HOME")
+        .current_dir(project)
+        .status()
+        .map_err(failed)?;
+    if global.verbose {
+        anstream::eprintln!("{status}");
+    }
+    match status.code() {
+        Some(0 | 1) => Ok(()),
+        _ => Err(Failure::told(format!("signpost {} failed: {status}", command.join(" ")), "")),
+    }
+}
+
+fn say(text: &str) -> Result<(), Failure> {
+    let lines: Vec<String> = wrap(text, width().min(90)).iter().map(|line| paint(FAINT, format!("# {line}"))).collect();
+    print(&format!("\n{}\n", lines.join("\n")))
+}
+
+fn lay_out(files: &Dir<'_>, folder: &Path) -> Result<(), Failure> {
+    std::fs::create_dir_all(folder)
+        .and_then(|()| files.extract(folder))
+        .map_err(|error| Failure::told(format!("cannot write the sample project to {}: {error}", folder.display()), ""))
+}
+
+fn count_files(folder: &Dir<'_>) -> usize {
+    folder.files().count() + folder.dirs().map(count_files).sum::<usize>()
+}

@@ -1,0 +1,98 @@
+//! Exit codes, and what is said when a command could not run.
+
+use crate::render::snippet;
+use signpost_core::config::ConfigError;
+use signpost_core::tree::TreeError;
+use signpost_core::workspace::WorkspaceError;
+use std::io;
+use std::process::ExitCode;
+
+/// How a command ended.
+#[derive(Clone, Copy, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Exit {
+    /// All is well.
+    Fine,
+    /// There are findings that count, or a question was answered with no.
+    Findings,
+    /// It could not run, or not wholly.
+    Failed,
+}
+
+impl Exit {
+    /// The worse of two.
+    pub fn and(self, other: Exit) -> Exit {
+        self.max(other)
+    }
+}
+
+impl From<Exit> for ExitCode {
+    fn from(exit: Exit) -> Self {
+        ExitCode::from(match exit {
+            Exit::Fine => 0,
+            Exit::Findings => 1,
+            Exit::Failed => 2,
+        })
+    }
+}
+
+/// Why a command could not run.
+#[derive(Debug)]
+pub enum Failure {
+    /// A mistake in a file that configures Signpost.
+    Config(Box<ConfigError>),
+    /// Anything else: what went wrong, and how to mend it.
+    Told(String, Option<String>),
+    /// Whoever read our output stopped reading: nothing to say.
+    Closed,
+}
+
+impl Failure {
+    /// A failure in words.
+    pub fn told(message: impl Into<String>, help: impl Into<String>) -> Self {
+        let help = help.into();
+        Failure::Told(message.into(), (!help.is_empty()).then_some(help))
+    }
+
+    /// Says it on standard error.
+    pub fn print(&self) {
+        match self {
+            Failure::Config(error) => anstream::eprintln!("{}", snippet::config_error(error, "error")),
+            Failure::Told(message, help) => {
+                anstream::eprintln!("{}", snippet::plain("error", message));
+                if let Some(help) = help {
+                    anstream::eprintln!("{}", snippet::plain("help", help));
+                }
+            }
+            Failure::Closed => {}
+        }
+    }
+}
+
+impl From<WorkspaceError> for Failure {
+    fn from(error: WorkspaceError) -> Self {
+        match error {
+            WorkspaceError::Config(error) => Failure::Config(error),
+            WorkspaceError::Tree(error) => error.into(),
+            WorkspaceError::UnknownAssistant { ref near, ref known, .. } => {
+                let all = format!("there are: {}", known.join(", "));
+                let help = near.as_ref().map_or(all.clone(), |near| format!("did you mean `{near}`? {all}"));
+                Failure::told(error.to_string(), help)
+            }
+        }
+    }
+}
+
+impl From<TreeError> for Failure {
+    fn from(error: TreeError) -> Self {
+        Failure::told(error.to_string(), "")
+    }
+}
+
+impl From<io::Error> for Failure {
+    fn from(error: io::Error) -> Self {
+        if error.kind() == io::ErrorKind::BrokenPipe {
+            return Failure::Closed;
+        }
+        Failure::told(format!("cannot write the result: {error}"), "")
+    }
+}

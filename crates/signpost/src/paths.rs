@@ -1,0 +1,61 @@
+//! From the paths that people type to the paths of the core, and where the root is.
+
+use crate::exit::Failure;
+use signpost_core::config::CONFIG_NAME;
+use signpost_core::repo_path::RepoPath;
+use std::path::{Component, Path, PathBuf};
+
+/// The project's root: as asked for, else the nearest folder above with a `signpost.toml`, else the git work
+/// tree, else here.
+pub fn find_root(asked: Option<&Path>, here: &Path) -> Result<PathBuf, Failure> {
+    if let Some(asked) = asked {
+        let root = here.join(asked);
+        if !root.is_dir() {
+            let what = if root.exists() { "is no folder" } else { "does not exist" };
+            return Err(Failure::told(format!("the root {} {what}", asked.display()), "name a folder with --root"));
+        }
+        return Ok(root);
+    }
+    let marked = here.ancestors().find(|folder| folder.join(CONFIG_NAME).is_file());
+    let work_tree = || here.ancestors().find(|folder| folder.join(".git").exists());
+    Ok(marked.or_else(work_tree).unwrap_or(here).to_path_buf())
+}
+
+/// The path in the project that a person means by `typed`, counting from `here`.
+pub fn in_project(typed: &Path, here: &Path, root: &Path) -> Result<RepoPath, Failure> {
+    let wanted = tidy(&here.join(typed));
+    let real_root = root.canonicalize().unwrap_or_else(|_| root.to_path_buf());
+    let below = wanted.strip_prefix(tidy(root)).or_else(|_| wanted.strip_prefix(&real_root)).ok().map(Path::to_path_buf);
+    let below = below.or_else(|| real(&wanted).strip_prefix(&real_root).ok().map(Path::to_path_buf));
+    below.and_then(|path| RepoPath::new(&path.to_string_lossy())).ok_or_else(|| {
+        Failure::told(
+            format!("{} lies outside of the project {}", typed.display(), root.display()),
+            "name a file of the project, or choose another with --root",
+        )
+    })
+}
+
+/// Takes `.` and `..` out without asking the file system, since the file need not exist.
+fn tidy(path: &Path) -> PathBuf {
+    let mut tidy = PathBuf::new();
+    for part in path.components() {
+        match part {
+            Component::CurDir => {}
+            Component::ParentDir => {
+                tidy.pop();
+            }
+            part => tidy.push(part),
+        }
+    }
+    tidy
+}
+
+/// The path with the links of its existing folders resolved.
+fn real(path: &Path) -> PathBuf {
+    for folder in path.ancestors().skip(1) {
+        if let (Ok(real), Ok(rest)) = (folder.canonicalize(), path.strip_prefix(folder)) {
+            return real.join(rest);
+        }
+    }
+    path.to_path_buf()
+}

@@ -1,0 +1,59 @@
+//! From the core's answers to text and JSON. Nothing is computed here.
+
+pub mod brief;
+pub mod explain;
+pub mod lint;
+pub mod snippet;
+pub mod survey;
+pub mod table;
+
+use crate::exit::Failure;
+use anstyle::{AnsiColor, Effects, Style};
+use std::io::Write;
+
+/// What the answer is about.
+pub const STRONG: Style = Style::new().effects(Effects::BOLD);
+/// What explains it.
+pub const FAINT: Style = AnsiColor::BrightBlack.on_default();
+/// A file.
+pub const FILE: Style = AnsiColor::Cyan.on_default();
+/// What goes well.
+pub const GOOD: Style = AnsiColor::Green.on_default();
+/// What does not.
+pub const BAD: Style = AnsiColor::Yellow.on_default();
+/// A command to type.
+pub const COMMAND: Style = AnsiColor::Magenta.on_default();
+
+/// `text` in a style.
+pub fn paint(style: Style, text: impl std::fmt::Display) -> String {
+    format!("{style}{text}{style:#}")
+}
+
+/// How many columns there are to write in.
+pub fn width() -> usize {
+    let asked = std::env::var("COLUMNS").ok().and_then(|columns| columns.parse().ok());
+    let terminal = || terminal_size::terminal_size().map(|(width, _)| usize::from(width.0));
+    asked.or_else(terminal).unwrap_or(100).clamp(60, 140)
+}
+
+/// `≈1,234`
+pub fn tokens(number: usize) -> String {
+    format!("≈{}", signpost_core::text::group(number))
+}
+
+/// Prints a result.
+pub fn print(text: &str) -> Result<(), Failure> {
+    let mut out = anstream::stdout().lock();
+    out.write_all(text.as_bytes())?;
+    out.flush()?;
+    Ok(())
+}
+
+/// Prints a result as one JSON document.
+pub fn print_json(value: &impl serde::Serialize) -> Result<(), Failure> {
+    let text = serde_json::to_string_pretty(value)
+        .map_err(|error| Failure::told(format!("cannot write JSON: {error}"), ""))?;
+    let mut out = std::io::stdout().lock();
+    writeln!(out, "{text}")?;
+    Ok(())
+}

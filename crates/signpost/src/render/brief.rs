@@ -1,0 +1,224 @@
+//! `signpost at`.
+
+use super::table::{Table, cell, number, wrap};
+use super::{BAD, COMMAND, FAINT, FILE, GOOD, STRONG, paint, tokens, width};
+use anstyle::Style;
+use serde::Serialize;
+use signpost_core::brief::{Brief, Entry, State, Why};
+use signpost_core::repo_path::RepoPath;
+use signpost_core::text::count;
+use signpost_core::workspace::Workspace;
+
+/// For people.
+pub fn text(
+    workspace: &Workspace<'_>,
+    files: &[RepoPath],
+    missing: &[&RepoPath],
+    start: &RepoPath,
+    briefs: &[Brief],
+    why_not: bool,
+) -> String {
+    let mut out = String::new();
+    for (number, file) in files.iter().enumerate() {
+        if number > 0 {
+            out.push('\n');
+        }
+        out += &paint(STRONG.fg_color(FILE.get_fg_color()), file);
+        if missing.contains(&file) {
+            out += &paint(FAINT, "  (not there yet)");
+        }
+        if !start.is_root() {
+            out += &paint(FAINT, format!("  in a conversation that started in {start}/"));
+        }
+        out.push('\n');
+        let own: Vec<&Brief> = briefs.iter().filter(|brief| brief.files.contains(file)).collect();
+        if own.is_empty() {
+            out += &nobody(workspace);
+        }
+        for brief in own {
+            one(workspace, brief, why_not, &mut out);
+        }
+    }
+    let left_out: usize = briefs.iter().map(|brief| brief.left_out.len()).sum();
+    if left_out > 0 && !why_not {
+        let hint = format!("{} says why rules stay out, {} prints what was told", paint(COMMAND, "--why-not"), paint(COMMAND, "--text"));
+        out += &format!("\n{hint}\n");
+    }
+    out
+}
+
+fn nobody(workspace: &Workspace<'_>) -> String {
+    let titles: Vec<&str> = workspace.profiles.iter().map(|profile| profile.title.as_str()).collect();
+    let looked = format!("No assistant is told anything here. Looked for the files of: {}.", titles.join(", "));
+    let next = format!("{} shows all that there is.", paint(COMMAND, "signpost survey"));
+    format!("\n{looked}\n{next}\n")
+}
+
+fn one(workspace: &Workspace<'_>, brief: &Brief, why_not: bool, out: &mut String) {
+    let title = workspace.profiles.iter().find(|profile| profile.name == brief.assistant).map_or("", |p| &p.title);
+    let of = |state| brief.entries.iter().filter(move |entry| entry.state == state);
+    let loaded = of(State::Loaded).count();
+    let told = match loaded {
+        0 => "nothing".to_owned(),
+        _ => format!("{}, {} tokens", count(loaded, "file"), tokens(brief.tokens)),
+    };
+    out.push_str(&format!("\n{}  {told}\n", paint(STRONG, title)));
+    for hidden in &brief.hidden {
+        let line = format!(
+            "  The file is hidden from {title} by {}, line {}: {}",
+            hidden.by, hidden.hit.line, hidden.hit.pattern
+        );
+        out.push_str(&format!("{}\n", paint(BAD, super::table::clean(&line))));
+    }
+    let mut table = Table::new(2);
+    for (at, entry) in of(State::Loaded).enumerate() {
+        table.row(row(format!("{}", at + 1), entry, GOOD));
+    }
+    for (state, mark) in [(State::Offered, "may pick"), (State::Callable, "if named")] {
+        for entry in of(state) {
+            table.row(row(mark.to_owned(), entry, FAINT));
+        }
+    }
+    table.render(width(), out);
+    if brief.left_out.is_empty() {
+        return;
+    }
+    if !why_not {
+        let rules = if brief.left_out.len() == 1 { "1 rule stays out".to_owned() } else { format!("{} rules stay out", brief.left_out.len()) };
+        out.push_str(&format!("  {}\n", paint(FAINT, rules)));
+        return;
+    }
+    out.push_str(&format!("  {}\n", paint(FAINT, "Left out:")));
+    let mut table = Table::new(2);
+    for left in &brief.left_out {
+        let style = if matches!(left.why.code(), "out-of-scope" | "other-folder" | "nearer-file") { Style::new() } else { BAD };
+        table.row(vec![cell("-", FAINT), cell(left.path.clone(), FILE), cell(left.why.text(), style)]);
+    }
+    table.render(width(), out);
+}
+
+fn row(mark: String, entry: &Entry, style: Style) -> Vec<super::table::Cell> {
+    let mut why = match &entry.why {
+        Why::Offered { summary: Some(summary) } => format!("“{summary}”"),
+        Why::Offered { summary: None } => "has no summary to be picked by".to_owned(),
+        Why::Callable => String::new(),
+        why => why.text(),
+    };
+    if let Some(line) = entry.cut_at_line {
+        why += &format!("; cut off in line {line}");
+    }
+    let weight = number(tokens(entry.tokens));
+    vec![cell(mark, style), cell(entry.path.to_string(), FILE), weight, cell(why, Style::new())]
+}
+
+/// Exactly what the assistants have been told. A line before each file says which it is, on a terminal in
+/// another colour.
+pub fn told(workspace: &Workspace<'_>, briefs: &[Brief]) -> String {
+    let mut out = String::new();
+    let several = briefs.len() > 1;
+    for brief in briefs {
+        if several {
+            let title = workspace.profiles.iter().find(|profile| profile.name == brief.assistant).map_or("", |p| &p.title);
+            let files: Vec<String> = brief.files.iter().map(ToString::to_string).collect();
+            for line in wrap(&format!("===== {title}, {} =====", files.join(", ")), 200) {
+                out += &format!("{}\n", paint(FAINT, line));
+            }
+        }
+        for entry in brief.entries.iter().filter(|entry| entry.state == State::Loaded) {
+            let cut = entry.cut_at_line.map(|line| format!(", cut off in line {line}")).unwrap_or_default();
+            out += &format!("{}\n", paint(FAINT, format!("----- {}{cut} -----", entry.path)));
+            let text = entry.text();
+            out += &text;
+            if !text.ends_with('\n') {
+                out.push('\n');
+            }
+        }
+    }
+    out
+}
+
+#[derive(Serialize)]
+pub struct BriefsJson {
+    schema: &'static str,
+    start: String,
+    briefs: Vec<BriefJson>,
+}
+
+#[derive(Serialize)]
+struct BriefJson {
+    file: String,
+    assistant: String,
+    hidden_by: Option<HiddenJson>,
+    tokens: usize,
+    entries: Vec<EntryJson>,
+    left_out: Vec<LeftOutJson>,
+}
+
+#[derive(Serialize)]
+struct HiddenJson {
+    path: String,
+    line: usize,
+    pattern: String,
+}
+
+#[derive(Serialize)]
+struct EntryJson {
+    path: String,
+    place: String,
+    level: &'static str,
+    state: &'static str,
+    reach: &'static str,
+    tokens: usize,
+    cut_at_line: Option<usize>,
+    via: Option<String>,
+    why: WhyJson,
+}
+
+#[derive(Serialize)]
+struct LeftOutJson {
+    path: String,
+    place: String,
+    why: WhyJson,
+}
+
+#[derive(Serialize)]
+struct WhyJson {
+    code: &'static str,
+    text: String,
+}
+
+/// For programs: `signpost.brief/1`.
+pub fn json(start: &RepoPath, briefs: &[Brief]) -> BriefsJson {
+    let entry = |entry: &Entry| EntryJson {
+        path: entry.path.to_string(),
+        place: entry.place.clone(),
+        level: entry.level.word(),
+        state: entry.state.word(),
+        reach: entry.reach.word(),
+        tokens: entry.tokens,
+        cut_at_line: entry.cut_at_line,
+        via: entry.via.as_ref().map(ToString::to_string),
+        why: WhyJson { code: entry.why.code(), text: entry.why.text() },
+    };
+    let one = |brief: &Brief| BriefJson {
+        file: brief.files.first().map(ToString::to_string).unwrap_or_default(),
+        assistant: brief.assistant.clone(),
+        hidden_by: brief.hidden.first().map(|hidden| HiddenJson {
+            path: hidden.by.to_string(),
+            line: hidden.hit.line,
+            pattern: hidden.hit.pattern.clone(),
+        }),
+        tokens: brief.tokens,
+        entries: brief.entries.iter().map(entry).collect(),
+        left_out: brief
+            .left_out
+            .iter()
+            .map(|left| LeftOutJson {
+                path: left.path.clone(),
+                place: left.place.clone(),
+                why: WhyJson { code: left.why.code(), text: left.why.text() },
+            })
+            .collect(),
+    };
+    BriefsJson { schema: "signpost.brief/1", start: start.to_string(), briefs: briefs.iter().map(one).collect() }
+}

@@ -1,0 +1,106 @@
+//! What every command starts from: the project on disk, and what is said about it on standard error.
+
+use crate::cli::Global;
+use crate::exit::{Exit, Failure};
+use crate::paths;
+use crate::render::snippet;
+use signpost_core::repo_path::RepoPath;
+use signpost_core::text::{count, group};
+use signpost_core::tree::DiskTree;
+use signpost_core::workspace::Workspace;
+use std::path::{Path, PathBuf};
+use std::time::Instant;
+
+/// One run of a command.
+pub struct Session {
+    /// The project.
+    pub tree: DiskTree,
+    here: PathBuf,
+    root: PathBuf,
+    user_profiles: Vec<(String, String)>,
+    verbose: bool,
+    started: Instant,
+}
+
+impl Session {
+    /// Finds the project.
+    pub fn open(global: &Global) -> Result<Self, Failure> {
+        let started = Instant::now();
+        let here = std::env::current_dir()
+            .map_err(|error| Failure::told(format!("cannot tell the current folder: {error}"), "change to one that exists"))?;
+        let root = paths::find_root(global.root.as_deref(), &here)?;
+        let home = match &global.home {
+            Some(home) if !home.is_dir() => {
+                return Err(Failure::told(format!("the home folder {} does not exist", home.display()), ""));
+            }
+            Some(home) => Some(home.clone()),
+            None => std::env::home_dir().filter(|home| home.is_dir()),
+        };
+        let tree = DiskTree::open(&root, home.as_deref())
+            .map_err(|error| Failure::told(format!("cannot open {}: {error}", root.display()), ""))?;
+        let user_profiles = user_profiles(home.as_deref())?;
+        Ok(Session { tree, here, root, user_profiles, verbose: global.verbose, started })
+    }
+
+    /// Reads the settings and profiles.
+    pub fn workspace(&self) -> Result<Workspace<'_>, Failure> {
+        let workspace = Workspace::open(&self.tree, &self.user_profiles)?;
+        for remark in &workspace.remarks {
+            anstream::eprintln!("{}", snippet::config_error(remark, "warning"));
+        }
+        if self.verbose {
+            anstream::eprintln!("root: {}", self.tree.root().display());
+            for profile in &workspace.profiles {
+                anstream::eprintln!("profile: {} ({:?}, {})", profile.name, profile.origin, profile.file);
+            }
+        }
+        Ok(workspace)
+    }
+
+    /// The path in the project that a person typed.
+    pub fn path(&self, typed: &Path) -> Result<RepoPath, Failure> {
+        paths::in_project(typed, &self.here, &self.root)
+    }
+
+    /// Says what could not be read. What follows from the rest still holds, but not wholly.
+    pub fn end(&self, workspace: &Workspace<'_>) -> Exit {
+        let mut exit = Exit::Fine;
+        for document in workspace.troubles() {
+            if let Some(error) = &document.error {
+                exit = Exit::Failed;
+                anstream::eprintln!("{}", snippet::plain("error", &error.to_string()));
+            } else if let Some(line) = document.bad_line() {
+                let message = format!("{}: line {line} is not UTF-8; the bytes are read as �", document.location);
+                anstream::eprintln!("{}", snippet::plain("warning", &message));
+            } else {
+                let message = format!(
+                    "{} is {} MB long ({}), more than any assistant reads",
+                    document.location,
+                    group((document.bytes >> 20) as usize),
+                    count(document.lines, "line")
+                );
+                anstream::eprintln!("{}", snippet::plain("warning", &message));
+            }
+        }
+        if self.verbose {
+            anstream::eprintln!("took {} ms", self.started.elapsed().as_millis());
+        }
+        exit
+    }
+}
+
+/// The person's own profiles: `$XDG_CONFIG_HOME/signpost/profiles/*.toml`.
+fn user_profiles(home: Option<&Path>) -> Result<Vec<(String, String)>, Failure> {
+    let config = std::env::var_os("XDG_CONFIG_HOME").map(PathBuf::from).filter(|path| path.is_absolute());
+    let Some(config) = config.or_else(|| home.map(|home| home.join(".config"))) else { return Ok(Vec::new()) };
+    let Ok(entries) = std::fs::read_dir(config.join("signpost/profiles")) else { return Ok(Vec::new()) };
+    let mut files: Vec<PathBuf> = entries.flatten().map(|entry| entry.path()).collect();
+    files.retain(|path| path.extension().is_some_and(|ending| ending == "toml"));
+    files.sort();
+    let read = |path: PathBuf| {
+        let text = std::fs::read_to_string(&path)
+            .map_err(|error| Failure::told(format!("cannot read the profile {}: {error}", path.display()), ""))?;
+        Ok((path.display().to_string(), text))
+    };
+    files.into_iter().map(read).collect()
+}

@@ -1,0 +1,4 @@
+//! Watches the freezers.
+
+pub mod alarm;
+pub mod sensor;

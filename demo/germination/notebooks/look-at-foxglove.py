@@ -1,0 +1,2 @@
+# %% What came of the foxgloves?
+from germination.trials.read import read

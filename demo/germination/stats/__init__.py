@@ -1,0 +1,1 @@
+"""Statistics of germination trials."""

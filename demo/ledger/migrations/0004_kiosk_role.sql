@@ -1,0 +1,2 @@
+CREATE ROLE kiosk;
+GRANT SELECT, INSERT ON lot, movement TO kiosk;
