@@ -194,11 +194,9 @@ pub fn resolve(
         match outcome {
             Outcome::Offered => waiting.push(entry(State::Offered, Why::Offered { summary: rule.summary.clone() })),
             Outcome::Callable => waiting.push(entry(State::Callable, Why::Callable)),
-            Outcome::LeftOut(why) => left_out.push(LeftOut {
-                path: rule.file().to_string(),
-                place: rule.place.clone(),
-                why: why.clone(),
-            }),
+            Outcome::LeftOut(why) => {
+                left_out.push(LeftOut { path: rule.file().to_string(), place: rule.place.clone(), why: why.clone() })
+            }
             Outcome::Loaded(_) | Outcome::Silent => {}
         }
     }
@@ -217,5 +215,13 @@ pub fn resolve(
     let tokens = entries.iter().map(|entry| entry.tokens).sum();
     waiting.sort_by_key(|entry| entry.state);
     entries.extend(waiting);
-    Ok(Brief { assistant: profile.name.clone(), files: question.files.clone(), hidden, entries, left_out, tokens, has_candidates })
+    Ok(Brief {
+        assistant: profile.name.clone(),
+        files: question.files.clone(),
+        hidden,
+        entries,
+        left_out,
+        tokens,
+        has_candidates,
+    })
 }

@@ -34,10 +34,16 @@ pub struct ConfigError {
 
 impl ConfigError {
     /// An error at some bytes of a file.
-    pub fn new(file: &str, text: &str, span: Range<usize>, message: impl Into<String>, help: Option<String>) -> Self {
+    pub fn new(
+        file: &str,
+        text: &str,
+        span: Range<usize>,
+        message: impl Into<String>,
+        help: Option<String>,
+    ) -> Box<Self> {
         let at = LineIndex::new(text).position(text, span.start);
         let (file, source_text, message) = (file.to_owned(), text.to_owned(), message.into());
-        ConfigError { file, source_text, span, at, message, help }
+        Box::new(ConfigError { file, source_text, span, at, message, help })
     }
 }
 
@@ -45,7 +51,7 @@ impl ConfigError {
 ///
 /// # Errors
 /// It is not TOML, or holds a key or value that the type does not know.
-pub fn parse_toml<T: DeserializeOwned>(file: &str, text: &str) -> Result<T, ConfigError> {
+pub fn parse_toml<T: DeserializeOwned>(file: &str, text: &str) -> Result<T, Box<ConfigError>> {
     let text = text.strip_prefix('\u{feff}').unwrap_or(text);
     toml::from_str(text).map_err(|error| {
         let span = error.span().unwrap_or(0..0);
@@ -72,7 +78,9 @@ fn explain(message: &str) -> (String, Option<String>) {
             (format!("`{word}` is not a value of this key"), Some(suggest("it is one of", word)))
         }
         Some(word) if first.starts_with("missing field") => (format!("the key `{word}` is missing"), None),
-        _ if first.starts_with("invalid type") => (first.replacen("invalid type", "a value of the wrong type", 1), None),
+        _ if first.starts_with("invalid type") => {
+            (first.replacen("invalid type", "a value of the wrong type", 1), None)
+        }
         _ => (first.to_owned(), None),
     }
 }

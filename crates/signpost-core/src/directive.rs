@@ -135,7 +135,8 @@ pub fn normal(text: &str) -> String {
             continue;
         }
         for word in part.split_whitespace() {
-            let word = word.trim_matches(|c: char| !c.is_alphanumeric() && !matches!(c, '<' | '>' | '=' | '$' | '#' | '@'));
+            let word =
+                word.trim_matches(|c: char| !c.is_alphanumeric() && !matches!(c, '<' | '>' | '=' | '$' | '#' | '@'));
             if !word.is_empty() {
                 words.push(word.to_lowercase().replace('’', "'"));
             }
@@ -145,10 +146,48 @@ pub fn normal(text: &str) -> String {
 }
 
 const CONDITION_WORDS: [&str; 42] = [
-    "when", "if", "while", "before", "after", "tests", "test", "testing", "rust", "python", "typescript", "javascript",
-    "go", "java", "kotlin", "swift", "ruby", "php", "c", "c++", "sql", "css", "html", "markdown", "shell", "bash",
-    "yaml", "toml", "json", "docs", "documentation", "migrations", "frontend", "backend", "api", "cli", "mobile",
-    "ios", "android", "web", "windows", "linux",
+    "when",
+    "if",
+    "while",
+    "before",
+    "after",
+    "tests",
+    "test",
+    "testing",
+    "rust",
+    "python",
+    "typescript",
+    "javascript",
+    "go",
+    "java",
+    "kotlin",
+    "swift",
+    "ruby",
+    "php",
+    "c",
+    "c++",
+    "sql",
+    "css",
+    "html",
+    "markdown",
+    "shell",
+    "bash",
+    "yaml",
+    "toml",
+    "json",
+    "docs",
+    "documentation",
+    "migrations",
+    "frontend",
+    "backend",
+    "api",
+    "cli",
+    "mobile",
+    "ios",
+    "android",
+    "web",
+    "windows",
+    "linux",
 ];
 
 /// Whether a heading says where or when what follows applies.
@@ -172,7 +211,14 @@ mod tests {
         let text = "# Style\n\nUse tabs. Never use `unwrap()`, e.g. in tests! Be kind\n\n- One item. Still one.\n- Second\n  goes on\n  - nested\n\n> Quoted\n\n```\ncode\n```\n\n| a | b |\n|---|---|\n| x | y |\n";
         assert_eq!(
             words(text),
-            ["use tabs", "never use `unwrap()` e.g in tests", "be kind", "one item still one", "second goes on", "nested"]
+            [
+                "use tabs",
+                "never use `unwrap()` e.g in tests",
+                "be kind",
+                "one item still one",
+                "second goes on",
+                "nested"
+            ]
         );
     }
 

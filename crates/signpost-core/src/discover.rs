@@ -47,7 +47,8 @@ impl<'a> Finder<'a> {
                 for file in self.expand(simple, anchor)? {
                     let file = self.tree.settle(file);
                     let candidate = Candidate { place, anchor: anchor.clone(), pattern: number, file };
-                    if !found.contains(&candidate) && self.owner(profile, &candidate.file).as_ref() == Some(&candidate) {
+                    if !found.contains(&candidate) && self.owner(profile, &candidate.file).as_ref() == Some(&candidate)
+                    {
                         found.push(candidate);
                     }
                 }

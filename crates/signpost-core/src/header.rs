@@ -143,7 +143,7 @@ impl Header {
         }
         let Some(close) = lines.find(|line| text[line.clone()].trim_end() == fence) else {
             header.problems.push(Problem {
-                message: format!("the header is never closed, so none of its keys is read"),
+                message: "the header is never closed, so none of its keys is read".into(),
                 help: format!("close it with a line that holds just `{fence}`"),
                 span: first,
             });

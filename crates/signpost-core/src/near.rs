@@ -6,7 +6,7 @@
 
 use crate::index::Index;
 use crate::pattern::Simple;
-use crate::profile::{Level, Place, Profile};
+use crate::profile::{Kind, Level, Place, Profile};
 use crate::repo_path::{Location, RepoPath};
 use crate::text::count;
 use crate::tree::{EntryKind, Look};
@@ -65,7 +65,9 @@ impl Unclaimed {
             UnclaimedWhy::NearMiss { what, right, taken: false } => format!("{what}; {title} would read {right}"),
             UnclaimedWhy::NearMiss { what, right, .. } => format!("{what}; {title} reads {right}, which is there too"),
             UnclaimedWhy::WrongFolder { right } => format!("{title} reads this name only as {right}"),
-            UnclaimedWhy::NotTaken { patterns } => format!("it stands in a folder of {title}, which reads {patterns} there"),
+            UnclaimedWhy::NotTaken { patterns } => {
+                format!("it stands in a folder of {title}, which reads {patterns} there")
+            }
             UnclaimedWhy::Displaced { by } => format!("{title} reads only the first of several names, here {by}"),
             UnclaimedWhy::BrokenLink => "a link that leads nowhere".to_owned(),
             UnclaimedWhy::OutsideLink => "a link that leads out of the project, so it is not read".to_owned(),
@@ -107,7 +109,9 @@ pub fn unclaimed(workspace: &Workspace<'_>, project: &Project, profiles: &[&Prof
         }
     }
     for folder in project.index.folders().iter().filter(|folder| !folder.apart) {
-        for item in folder.items().filter(|item| !item.ignored && item.kind != EntryKind::Folder && could_be_prose(item.name)) {
+        for item in
+            folder.items().filter(|item| !item.ignored && item.kind != EntryKind::Folder && could_be_prose(item.name))
+        {
             let path = folder.path.join(item.name);
             let (own_stem, _) = stem(item.name);
             let key = skeleton(own_stem);
@@ -176,9 +180,8 @@ struct Shape<'a> {
 
 fn shapes(profile: &Profile) -> Vec<Shape<'_>> {
     let places = profile.places.iter().filter(|place| place.level != Level::User);
-    let patterns = places.flat_map(|place| {
-        place.files.iter().flat_map(|pattern| pattern.simple()).map(move |simple| (place, simple))
-    });
+    let patterns = places
+        .flat_map(|place| place.files.iter().flat_map(|pattern| pattern.simple()).map(move |simple| (place, simple)));
     patterns
         .filter_map(|(place, simple)| {
             let folders: Vec<String> = simple.literal_folders().into_iter().map(str::to_owned).collect();
@@ -222,7 +225,9 @@ fn by_literal_name(index: &Index, path: &RepoPath, shape: &Shape<'_>) -> Option<
     let name = shape.name.as_deref()?;
     let parts: Vec<&str> = path.components().collect();
     let (own, folders) = parts.split_last()?;
-    if stem(own).1 != stem(name).1 && !(PROSE.contains(&stem(name).1) && PROSE.contains(&stem(own).1.to_lowercase().as_str())) {
+    if stem(own).1 != stem(name).1
+        && !(PROSE.contains(&stem(name).1) && PROSE.contains(&stem(own).1.to_lowercase().as_str()))
+    {
         return None;
     }
     // The folders that are spelled out must be there, nearly.
@@ -303,8 +308,10 @@ fn by_folder_name(index: &Index, folder: &RepoPath, shape: &Shape<'_>) -> Vec<(R
             }
             (None, true) if misplaced => UnclaimedWhy::WrongFolder { right },
             (None, false) if !misplaced && could_be_prose(path.name()) && !path.name().starts_with('.') => {
-                let other = ["md", "mdx", "markdown", "txt"].into_iter().find_map(|ending| {
-                    let name = format!("{}.{ending}", stem(path.name()).0);
+                let own = stem(path.name()).0;
+                let spelled = shape.simple.last_name().filter(|name| skeleton(stem(name).0) == skeleton(own));
+                let endings = ["md", "mdx", "markdown", "txt"].map(|ending| format!("{own}.{ending}"));
+                let other = spelled.map(str::to_owned).into_iter().chain(endings).find_map(|name| {
                     let inner = RepoPath::new(&inner)?.folder().join(&name);
                     shape.simple.matches(inner.as_str()).then(|| path.folder().join(&name))
                 });
@@ -313,6 +320,8 @@ fn by_folder_name(index: &Index, folder: &RepoPath, shape: &Shape<'_>) -> Vec<(R
                         let taken = index.folder(&right.folder()).and_then(|folder| folder.get(right.name())).is_some();
                         UnclaimedWhy::NearMiss { what: difference(path.name(), right.name(), false), right, taken }
                     }
+                    // What else lies in a bundle's folder belongs to the bundle.
+                    None if shape.place.kind == Kind::Bundle => continue,
                     None => UnclaimedWhy::NotTaken { patterns: shape.place.files_text() },
                 }
             }
@@ -350,7 +359,10 @@ fn difference(own: &str, right: &str, folder: bool) -> String {
     if bare(own) == bare(right) {
         let dots = right.len().abs_diff(own.len());
         let much = if own.len() < right.len() { "lacks" } else { "has one too many:" };
-        return format!("{what} {own} {much} {}", if dots == 1 { "a dot at the front".to_owned() } else { count(dots, "dot") });
+        return format!(
+            "{what} {own} {much} {}",
+            if dots == 1 { "a dot at the front".to_owned() } else { count(dots, "dot") }
+        );
     }
     if own.eq_ignore_ascii_case(right) {
         return format!("{what} {own} is written in another case than {right}");

@@ -12,11 +12,11 @@ use crate::config::{ConfigError, nearest, parse_toml};
 use crate::header::{Header, HeaderStyle};
 use crate::pattern::{Dialect, Pattern};
 use crate::repo_path::RepoPath;
-use schema::{DecideFile, PlaceFile, ProfileFile};
 pub use schema::{
     Base, Conflict, Excess, Format, Keys, Kind, Level, Limits, Loads, Nested, Pick, Reach, ReferenceBase,
     ReferenceSyntax, References,
 };
+use schema::{DecideFile, PlaceFile, ProfileFile};
 use std::ops::Range;
 use toml::Spanned;
 
@@ -172,7 +172,7 @@ impl Profile {
     ///
     /// # Errors
     /// It is not TOML, not of the schema, or contradicts itself.
-    pub fn parse(file: &str, text: &str, origin: Origin) -> Result<(Self, Vec<ConfigError>), ConfigError> {
+    pub fn parse(file: &str, text: &str, origin: Origin) -> Result<(Self, Vec<ConfigError>), Box<ConfigError>> {
         let text = text.strip_prefix('\u{feff}').unwrap_or(text);
         let parsed: ProfileFile = parse_toml(file, text)?;
         let mut checker = Checker { file, text, remarks: Vec::new() };
@@ -199,11 +199,11 @@ struct Checker<'a> {
 }
 
 impl Checker<'_> {
-    fn error(&self, span: Range<usize>, message: impl Into<String>, help: impl Into<String>) -> ConfigError {
+    fn error(&self, span: Range<usize>, message: impl Into<String>, help: impl Into<String>) -> Box<ConfigError> {
         ConfigError::new(self.file, self.text, span, message, Some(help.into()).filter(|help| !help.is_empty()))
     }
 
-    fn compile(&mut self, parsed: ProfileFile, origin: Origin) -> Result<Profile, ConfigError> {
+    fn compile(&mut self, parsed: ProfileFile, origin: Origin) -> Result<Profile, Box<ConfigError>> {
         self.kebab(&parsed.name, "the name of a profile")?;
         if parsed.place.is_empty() {
             let help = "add a `[[place]]` with `id`, `level` and `files`";
@@ -238,11 +238,11 @@ impl Checker<'_> {
         })
     }
 
-    fn kebab(&self, name: &Spanned<String>, what: &str) -> Result<(), ConfigError> {
+    fn kebab(&self, name: &Spanned<String>, what: &str) -> Result<(), Box<ConfigError>> {
         let text = name.get_ref();
-        let kebab = text.split('-').all(|part| {
-            !part.is_empty() && part.chars().all(|c| c.is_ascii_lowercase() || c.is_ascii_digit())
-        });
+        let kebab = text
+            .split('-')
+            .all(|part| !part.is_empty() && part.chars().all(|c| c.is_ascii_lowercase() || c.is_ascii_digit()));
         if kebab {
             return Ok(());
         }
@@ -250,7 +250,7 @@ impl Checker<'_> {
         Err(self.error(name.span(), format!("{what} is in kebab-case, which `{text}` is not"), help))
     }
 
-    fn place(&mut self, place: &PlaceFile) -> Result<Place, ConfigError> {
+    fn place(&mut self, place: &PlaceFile) -> Result<Place, Box<ConfigError>> {
         if place.files.is_empty() {
             let message = format!("the place `{}` has no file pattern", place.id.get_ref());
             return Err(self.error(place.id.span(), message, "write `files = [\"NAME.md\"]`"));
@@ -273,7 +273,7 @@ impl Checker<'_> {
         })
     }
 
-    fn file_pattern(&mut self, file: &Spanned<String>, level: Level) -> Result<Pattern, ConfigError> {
+    fn file_pattern(&mut self, file: &Spanned<String>, level: Level) -> Result<Pattern, Box<ConfigError>> {
         let text = file.get_ref();
         let deep = text.trim_start_matches("./").trim_start_matches('/').starts_with("**");
         if deep && level == Level::Folder {
@@ -289,9 +289,8 @@ impl Checker<'_> {
             let help = "a pattern counts from its anchor and only goes down";
             return Err(self.error(file.span(), "`..` never matches anything", help));
         }
-        let pattern = Pattern::parse(text, &Dialect::of_places()).map_err(|error| {
-            self.error(file.span(), format!("`{text}` is no valid pattern: {error}"), "")
-        })?;
+        let pattern = Pattern::parse(text, &Dialect::of_places())
+            .map_err(|error| self.error(file.span(), format!("`{text}` is no valid pattern: {error}"), ""))?;
         if pattern.simple().iter().any(|simple| simple.takes_everything()) {
             let message = format!("`{text}` would match the whole tree below each anchor");
             return Err(self.error(file.span(), message, "name the files, or the folder that they stand in"));
@@ -299,12 +298,12 @@ impl Checker<'_> {
         if deep {
             let message = format!("`{text}` makes every look-up walk the whole {} folder", level.word());
             let help = "use `level = \"folder\"` for a file that may stand in any folder".to_owned();
-            self.remarks.push(self.error(file.span(), message, help));
+            self.remarks.push(*self.error(file.span(), message, help));
         }
         Ok(pattern)
     }
 
-    fn decide(&self, row: &DecideFile) -> Result<Decide, ConfigError> {
+    fn decide(&self, row: &DecideFile) -> Result<Decide, Box<ConfigError>> {
         let given = [row.is.is_some(), row.present.is_some(), row.absent.is_some()];
         if given.iter().filter(|given| **given).count() != 1 {
             let message = "a decide row has one condition: `is`, `present` or `absent`";
@@ -327,7 +326,7 @@ impl Checker<'_> {
     }
 
     /// The text that a header would have to hold.
-    fn written(&self, value: &Spanned<toml::Value>) -> Result<String, ConfigError> {
+    fn written(&self, value: &Spanned<toml::Value>) -> Result<String, Box<ConfigError>> {
         match value.get_ref() {
             toml::Value::String(text) => Ok(text.clone()),
             toml::Value::Array(_) | toml::Value::Table(_) => {
@@ -339,7 +338,7 @@ impl Checker<'_> {
         }
     }
 
-    fn order(&self, order: Option<Vec<Spanned<String>>>, places: &[Place]) -> Result<Vec<String>, ConfigError> {
+    fn order(&self, order: Option<Vec<Spanned<String>>>, places: &[Place]) -> Result<Vec<String>, Box<ConfigError>> {
         let Some(order) = order else { return Ok(["user", "project", "folder"].map(str::to_owned).to_vec()) };
         let mut words = Vec::new();
         for word in order {
@@ -360,12 +359,16 @@ impl Checker<'_> {
         Ok(words)
     }
 
-    fn exclusions(&self, files: &[Spanned<String>]) -> Result<Vec<RepoPath>, ConfigError> {
+    fn exclusions(&self, files: &[Spanned<String>]) -> Result<Vec<RepoPath>, Box<ConfigError>> {
         files
             .iter()
             .map(|file| {
                 RepoPath::new(file.get_ref()).filter(|path| !path.is_root()).ok_or_else(|| {
-                    self.error(file.span(), "an exclusion file is named by a path below its folder", "write a file name")
+                    self.error(
+                        file.span(),
+                        "an exclusion file is named by a path below its folder",
+                        "write a file name",
+                    )
                 })
             })
             .collect()

@@ -82,7 +82,13 @@ impl<'a> Reacher<'a> {
     }
 
     /// The pattern nearest to one that takes nothing, with a file that it takes.
-    pub fn nearest(&self, text: &str, dialect: &Dialect, base: &RepoPath, below: &RepoPath) -> Option<(String, RepoPath)> {
+    pub fn nearest(
+        &self,
+        text: &str,
+        dialect: &Dialect,
+        base: &RepoPath,
+        below: &RepoPath,
+    ) -> Option<(String, RepoPath)> {
         let mut tried = FxHashSet::default();
         self.variants(text, base).into_iter().find_map(|variant| {
             if variant == text || !tried.insert(variant.clone()) {

@@ -29,7 +29,9 @@ pub fn mentions(text: &str, body: usize, format: Format, syntax: &[ReferenceSynt
         found.extend(at_paths(text, body, &code));
     }
     if syntax.contains(&ReferenceSyntax::Link) {
-        found.extend(links.into_iter().filter_map(|(target, span)| link_target(&target).map(|target| Mention { target, span })));
+        found.extend(
+            links.into_iter().filter_map(|(target, span)| link_target(&target).map(|target| Mention { target, span })),
+        );
     }
     found.sort_by_key(|mention| mention.span.start);
     found

@@ -106,7 +106,10 @@ impl KeyPatterns {
         };
         match &key.value {
             Value::List(_) if dialect.list == ListForm::Comma => found.wrong_form = true,
-            Value::List(items) => items.iter().for_each(|item| add(item.text.clone(), item.span.clone())),
+            Value::List(items) => items.iter().for_each(|item| {
+                let span = item_span(item, text, &item.text, 0..item.text.len());
+                add(item.text.clone(), span);
+            }),
             Value::Scalar(_) if dialect.list == ListForm::Array => found.wrong_form = true,
             Value::Scalar(scalar) if !scalar.is_empty() => {
                 for range in split_commas(&scalar.text, dialect) {
@@ -203,7 +206,8 @@ impl Rule {
         let patterns = |name: &Option<String>| KeyPatterns::read(key(name), &document.text, &place.dialect);
         let anchor = if place.level == Level::Folder { found.anchor.path.clone() } else { RepoPath::root() };
         let base = if place.base == Base::Folder { anchor.clone() } else { RepoPath::root() };
-        let scope = Scope { below: anchor, base, paths: patterns(&place.keys.paths), except: patterns(&place.keys.except) };
+        let scope =
+            Scope { below: anchor, base, paths: patterns(&place.keys.paths), except: patterns(&place.keys.except) };
         let summary = key(&place.keys.summary).and_then(Key::scalar).map(|text| text.trim().to_owned());
         Rule {
             place: place.id.clone(),

@@ -20,7 +20,8 @@ pub struct LineIndex {
 impl LineIndex {
     /// Finds the lines of a text.
     pub fn new(text: &str) -> Self {
-        let starts = std::iter::once(0).chain(text.bytes().enumerate().filter(|(_, b)| *b == b'\n').map(|(at, _)| at + 1));
+        let starts =
+            std::iter::once(0).chain(text.bytes().enumerate().filter(|(_, b)| *b == b'\n').map(|(at, _)| at + 1));
         LineIndex { starts: starts.collect() }
     }
 

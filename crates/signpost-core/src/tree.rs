@@ -65,7 +65,9 @@ pub enum TreeError {
         why: String,
     },
     /// Larger than [`MAX_FILE_BYTES`].
-    #[error("cannot read {path}: at {bytes} bytes it is too large for an instruction file (the most is {MAX_FILE_BYTES})")]
+    #[error(
+        "cannot read {path}: at {bytes} bytes it is too large for an instruction file (the most is {MAX_FILE_BYTES})"
+    )]
     TooLarge {
         /// The file.
         path: Location,

@@ -38,12 +38,6 @@ pub enum WorkspaceError {
     },
 }
 
-impl From<ConfigError> for WorkspaceError {
-    fn from(error: ConfigError) -> Self {
-        WorkspaceError::Config(Box::new(error))
-    }
-}
-
 /// Every folder of a project, with the instruction files of every profile.
 #[derive(Debug)]
 pub struct Project {
@@ -122,13 +116,16 @@ impl<'t> Workspace<'t> {
         Ok(workspace)
     }
 
-    fn check_config(&self, text: &str) -> Result<(), ConfigError> {
+    fn check_config(&self, text: &str) -> Result<(), Box<ConfigError>> {
         for name in self.config.project.assistants.iter().flatten() {
             if !self.profiles.iter().any(|profile| profile.name == *name.get_ref()) {
                 let message = format!("there is no profile `{}`", name.get_ref());
                 let help = match nearest(name.get_ref(), self.names()) {
                     Some(near) => format!("did you mean `{near}`?"),
-                    None => format!("profiles stand in {PROFILES_FOLDER}/; there are: {}", self.names().collect::<Vec<_>>().join(", ")),
+                    None => format!(
+                        "profiles stand in {PROFILES_FOLDER}/; there are: {}",
+                        self.names().collect::<Vec<_>>().join(", ")
+                    ),
                 };
                 return Err(ConfigError::new(CONFIG_NAME, text, name.span(), message, Some(help)));
             }
@@ -150,7 +147,8 @@ impl<'t> Workspace<'t> {
     /// # Errors
     /// A name that no profile has.
     pub fn selected(&self, names: &[String]) -> Result<Option<Vec<&Profile>>, WorkspaceError> {
-        let configured = || self.config.project.assistants.iter().flatten().map(|name| name.get_ref().clone()).collect();
+        let configured =
+            || self.config.project.assistants.iter().flatten().map(|name| name.get_ref().clone()).collect();
         let names: Vec<String> = match (names, &self.config.project.assistants) {
             ([], None) => return Ok(None),
             ([], Some(_)) => configured(),

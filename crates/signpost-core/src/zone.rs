@@ -135,10 +135,20 @@ pub fn partition(tree: &dyn Tree, index: &Index, assistants: &[Assistant<'_>]) -
     for id in (1..below.len()).rev() {
         below[index.folders()[id].parent as usize] += below[id];
     }
-    Zones { matches: matches(&all, index, assistants, &groups, &below), files: below.first().copied().unwrap_or(0), zones: zones(&all, &contexts, groups) }
+    Zones {
+        matches: matches(&all, index, assistants, &groups, &below),
+        files: below.first().copied().unwrap_or(0),
+        zones: zones(&all, &contexts, groups),
+    }
 }
 
-fn matches(all: &AllRules<'_>, index: &Index, assistants: &[Assistant<'_>], groups: &[Group], below: &[usize]) -> Vec<Vec<usize>> {
+fn matches(
+    all: &AllRules<'_>,
+    index: &Index,
+    assistants: &[Assistant<'_>],
+    groups: &[Group],
+    below: &[usize],
+) -> Vec<Vec<usize>> {
     let mut counts = vec![0; all.rules.len()];
     for group in groups {
         group.taken.iter().for_each(|number| counts[*number as usize] += group.files);
@@ -241,9 +251,7 @@ impl<'a> Contexts<'a> {
         // A conversation starts at the root here: other folders' files load only when touched.
         let loads = |number: &u32| folder.is_root() || profile(*number).loads != Loads::Start;
         let added: Vec<u32> = added.into_iter().flatten().copied().filter(loads).collect();
-        rules.retain(|old| {
-            !added.iter().any(|new| profile(*new).nested == Nested::Nearest && same_place(*new, *old))
-        });
+        rules.retain(|old| !added.iter().any(|new| profile(*new).nested == Nested::Nearest && same_place(*new, *old)));
         rules.extend(added);
         rules.sort_unstable();
         let next = self.all.len() as u32;

@@ -1,5 +1,7 @@
 //! Resolving, sentence by sentence of the design: each test names what it holds.
 
+#![allow(clippy::unwrap_used)]
+
 use proptest::prelude::*;
 use signpost_core::brief::{Brief, Question, State, resolve};
 use signpost_core::repo_path::RepoPath;
@@ -92,7 +94,11 @@ reach = "offered"
 "#;
 
 fn nested(profile: &str) -> Case {
-    Case::new(&format!("{profile}\n{NOTES}")).with("T.md", "").with("a/T.md", "").with("a/b/T.md", "").with("c/T.md", "")
+    Case::new(&format!("{profile}\n{NOTES}"))
+        .with("T.md", "")
+        .with("a/T.md", "")
+        .with("a/b/T.md", "")
+        .with("c/T.md", "")
 }
 
 #[test]
@@ -106,7 +112,10 @@ fn touched_loads_the_folders_on_the_way_the_shallower_first() {
 #[test]
 fn start_loads_the_folders_on_the_way_to_the_start_folder() {
     let case = nested("loads = \"start\"");
-    assert_eq!(told(&case.brief_of(&["c/x.rs"], "a/b", false)), ["T.md standing", "a/T.md standing", "a/b/T.md standing"]);
+    assert_eq!(
+        told(&case.brief_of(&["c/x.rs"], "a/b", false)),
+        ["T.md standing", "a/T.md standing", "a/b/T.md standing"]
+    );
     assert_eq!(case.told("a/b/x.rs"), ["T.md standing"]);
     let both = nested("loads = \"either\"");
     assert_eq!(told(&both.brief_of(&["c/x.rs"], "a", false)), ["T.md standing", "a/T.md standing", "c/T.md standing"]);
@@ -118,7 +127,8 @@ fn nearest_keeps_the_deepest_folder_and_names_it() {
     assert_eq!(case.told("a/b/x.rs"), ["a/b/T.md standing"]);
     assert_eq!(case.out("a/b/x.rs"), ["T.md nearer-file", "a/T.md nearer-file"]);
     assert!(case.brief("a/b/x.rs").left_out[0].why.text().contains("a/b/T.md"));
-    let either = Case::new(&format!("nested = \"nearest\"\nloads = \"either\"\n{NOTES}")).with("a/T.md", "").with("c/T.md", "");
+    let either =
+        Case::new(&format!("nested = \"nearest\"\nloads = \"either\"\n{NOTES}")).with("a/T.md", "").with("c/T.md", "");
     assert_eq!(told(&either.brief_of(&["c/x"], "a", false)), ["c/T.md standing"]);
     assert_eq!(told(&either.brief_of(&["d/x"], "a", false)), ["a/T.md standing"], "no file on the way to f");
 }
@@ -190,7 +200,11 @@ fn a_list_in_the_wrong_form_holds_no_patterns() {
 
 #[test]
 fn kinds_are_told_apart() {
-    let place = |id: &str, kind: &str| format!("[[place]]\nid = \"{id}\"\nlevel = \"project\"\nfiles = [\"{id}.md\"]\nkind = \"{kind}\"\nheader = \"yaml\"\n");
+    let place = |id: &str, kind: &str| {
+        format!(
+            "[[place]]\nid = \"{id}\"\nlevel = \"project\"\nfiles = [\"{id}.md\"]\nkind = \"{kind}\"\nheader = \"yaml\"\n"
+        )
+    };
     let profile = ["rule", "role", "bundle", "called"].map(|kind| place(&kind[..2], kind)).concat();
     let case = Case::new(&profile.replace("id = \"ro\"", "id = \"crew\""));
     let case = ["ru", "ro", "bu", "ca"].into_iter().fold(case, |case, name| case.with(&format!("{name}.md"), ""));
@@ -211,15 +225,30 @@ fn the_first_place_that_matches_owns_a_file() {
 
 #[test]
 fn the_order_names_places_and_levels() {
-    let place = |id: &str, level: &str, file: &str| format!("[[place]]\nid = \"{id}\"\nlevel = \"{level}\"\nfiles = [\"{file}\"]\n");
-    let places = [place("a", "user", "u.md"), place("b", "project", "*.txt"), place("c", "folder", "f.md"), place("d", "folder", "g.md")].concat();
+    let place = |id: &str, level: &str, file: &str| {
+        format!("[[place]]\nid = \"{id}\"\nlevel = \"{level}\"\nfiles = [\"{file}\"]\n")
+    };
+    let places = [
+        place("a", "user", "u.md"),
+        place("b", "project", "*.txt"),
+        place("c", "folder", "f.md"),
+        place("d", "folder", "g.md"),
+    ]
+    .concat();
     let with = |order: &str| {
         let case = Case::new(&format!("{order}\n{places}"));
-        ["~/u.md", "p.txt", "o.txt", "f.md", "g.md", "s/f.md", "s/g.md"].into_iter().fold(case, |case, path| case.with(path, "")).told("s/x")
+        ["~/u.md", "p.txt", "o.txt", "f.md", "g.md", "s/f.md", "s/g.md"]
+            .into_iter()
+            .fold(case, |case, path| case.with(path, ""))
+            .told("s/x")
     };
-    let paths = |told: Vec<String>| told.iter().map(|line| line.split(' ').next().unwrap().to_owned()).collect::<Vec<_>>();
+    let paths =
+        |told: Vec<String>| told.iter().map(|line| line.split(' ').next().unwrap().to_owned()).collect::<Vec<_>>();
     assert_eq!(paths(with("")), ["~/u.md", "o.txt", "p.txt", "f.md", "g.md", "s/f.md", "s/g.md"]);
-    assert_eq!(paths(with("order = [\"d\", \"folder\"]")), ["g.md", "s/g.md", "f.md", "s/f.md", "~/u.md", "o.txt", "p.txt"]);
+    assert_eq!(
+        paths(with("order = [\"d\", \"folder\"]")),
+        ["g.md", "s/g.md", "f.md", "s/f.md", "~/u.md", "o.txt", "p.txt"]
+    );
 }
 
 #[test]
@@ -306,7 +335,8 @@ fn a_mentioned_candidate_stands_where_it_is_mentioned() {
         .with(".t/4.md", "---\ncovers: none\n---\n");
     assert_eq!(case.told("x"), [".t/1.md standing", ".t/3.md referenced", ".t/2.md referenced", ".t/4.md referenced"]);
     assert!(case.out("x").is_empty());
-    let header = Case::new(&format!("{SCOPED}{REFERENCES}")).with(".t/1.md", "---\nload: each\nabout: \"@no.md\"\n---\n");
+    let header =
+        Case::new(&format!("{SCOPED}{REFERENCES}")).with(".t/1.md", "---\nload: each\nabout: \"@no.md\"\n---\n");
     assert!(header.out("x").is_empty(), "only text after the header counts");
 }
 
@@ -323,18 +353,32 @@ fn limits_cut_or_skip_down_the_list() {
     assert_eq!(with("file_bytes = 8").brief("x").entries[0].cut_at_line, Some(1));
     assert_eq!(with("file_bytes = 18").brief("x").entries[0].cut_at_line, None);
     let total = with("total_bytes = 20").brief("a/b/x");
-    assert_eq!(total.entries.iter().map(|entry| (entry.kept, entry.cut_at_line)).collect::<Vec<_>>(), [(18, None), (0, None), (2, Some(1))]);
+    assert_eq!(
+        total.entries.iter().map(|entry| (entry.kept, entry.cut_at_line)).collect::<Vec<_>>(),
+        [(18, None), (0, None), (2, Some(1))]
+    );
     let full = with("total_bytes = 18").brief("a/b/x");
-    assert_eq!((told(&full), out(&full)), (vec!["T.md standing".into(), "a/T.md standing".into()], vec!["a/b/T.md over-limit".into()]));
+    assert_eq!(
+        (told(&full), out(&full)),
+        (vec!["T.md standing".into(), "a/T.md standing".into()], vec!["a/b/T.md over-limit".into()])
+    );
     let skip = with("total_bytes = 17\nexcess = \"skip\"").brief("a/b/x");
-    assert_eq!((told(&skip), out(&skip)), (vec!["a/T.md standing".into(), "a/b/T.md standing".into()], vec!["T.md over-limit".into()]));
+    assert_eq!(
+        (told(&skip), out(&skip)),
+        (vec!["a/T.md standing".into(), "a/b/T.md standing".into()], vec!["T.md over-limit".into()])
+    );
 }
 
 #[test]
 fn several_files_make_one_conversation() {
     let case = nested("").with("a/x", "").with("c/y", "");
-    assert_eq!(told(&case.brief_of(&["a/x", "c/y"], "", false)), ["T.md standing", "a/T.md standing", "c/T.md standing"]);
-    let scoped = Case::new(SCOPED).with(".t/1.md", "---\ncovers: \"*.rs\"\n---\n").with(".t/2.md", "---\ncovers: \"*.py\"\n---\n");
+    assert_eq!(
+        told(&case.brief_of(&["a/x", "c/y"], "", false)),
+        ["T.md standing", "a/T.md standing", "c/T.md standing"]
+    );
+    let scoped = Case::new(SCOPED)
+        .with(".t/1.md", "---\ncovers: \"*.rs\"\n---\n")
+        .with(".t/2.md", "---\ncovers: \"*.py\"\n---\n");
     let brief = scoped.brief_of(&["x.rs", "y.py", "z.rs"], "", false);
     let files: Vec<String> = brief.entries[0].files.iter().map(ToString::to_string).collect();
     assert_eq!(files, ["x.rs", "z.rs"]);
@@ -349,10 +393,16 @@ fn other_folders_are_listed_when_all_rules_are_asked_for() {
 
 fn random_project() -> impl Strategy<Value = Vec<(String, String)>> {
     let folder = prop::sample::select(vec!["", "a/", "a/b/", "c/"]);
-    let text = prop::sample::select(vec!["---\nload: each\n---\n@../T.md @a/x.md", "---\ncovers: \"*.rs\"\n---\n", "---\nabout: x\n---\n[y](x.md)", "@c/gone.md @.t/1.md"]);
+    let text = prop::sample::select(vec![
+        "---\nload: each\n---\n@../T.md @a/x.md",
+        "---\ncovers: \"*.rs\"\n---\n",
+        "---\nabout: x\n---\n[y](x.md)",
+        "@c/gone.md @.t/1.md",
+    ]);
     let name = prop::sample::select(vec![".t/1.md", ".t/2.md", "T.md", "x.md"]);
-    prop::collection::vec((folder, name, text), 0..8)
-        .prop_map(|files| files.into_iter().map(|(folder, name, text)| (format!("{folder}{name}"), text.to_owned())).collect())
+    prop::collection::vec((folder, name, text), 0..8).prop_map(|files| {
+        files.into_iter().map(|(folder, name, text)| (format!("{folder}{name}"), text.to_owned())).collect()
+    })
 }
 
 fn project(files: &[(String, String)]) -> Case {

@@ -4,6 +4,8 @@ mod cli;
 mod commands;
 mod exit;
 mod paths;
+#[cfg(test)]
+mod reference_page;
 mod render;
 mod session;
 

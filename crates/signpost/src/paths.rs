@@ -25,7 +25,8 @@ pub fn find_root(asked: Option<&Path>, here: &Path) -> Result<PathBuf, Failure> 
 pub fn in_project(typed: &Path, here: &Path, root: &Path) -> Result<RepoPath, Failure> {
     let wanted = tidy(&here.join(typed));
     let real_root = root.canonicalize().unwrap_or_else(|_| root.to_path_buf());
-    let below = wanted.strip_prefix(tidy(root)).or_else(|_| wanted.strip_prefix(&real_root)).ok().map(Path::to_path_buf);
+    let below =
+        wanted.strip_prefix(tidy(root)).or_else(|_| wanted.strip_prefix(&real_root)).ok().map(Path::to_path_buf);
     let below = below.or_else(|| real(&wanted).strip_prefix(&real_root).ok().map(Path::to_path_buf));
     below.and_then(|path| RepoPath::new(&path.to_string_lossy())).ok_or_else(|| {
         Failure::told(

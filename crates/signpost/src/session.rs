@@ -26,8 +26,9 @@ impl Session {
     /// Finds the project.
     pub fn open(global: &Global) -> Result<Self, Failure> {
         let started = Instant::now();
-        let here = std::env::current_dir()
-            .map_err(|error| Failure::told(format!("cannot tell the current folder: {error}"), "change to one that exists"))?;
+        let here = std::env::current_dir().map_err(|error| {
+            Failure::told(format!("cannot tell the current folder: {error}"), "change to one that exists")
+        })?;
         let root = paths::find_root(global.root.as_deref(), &here)?;
         let home = match &global.home {
             Some(home) if !home.is_dir() => {

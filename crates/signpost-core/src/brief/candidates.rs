@@ -77,9 +77,7 @@ pub(super) fn decide(
 
 fn outcome(rule: &Rule, file: &RepoPath, hidden: Option<&Hidden>) -> Outcome {
     match rule.reach {
-        Reach::Standing => {
-            Outcome::Loaded(Why::Standing { level: rule.level, folder: rule.found.anchor.path.clone() })
-        }
+        Reach::Standing => Outcome::Loaded(Why::Standing { level: rule.level, folder: rule.found.anchor.path.clone() }),
         Reach::Offered => Outcome::Offered,
         Reach::Called => Outcome::Callable,
         Reach::Scoped => match in_scope(rule, file, hidden) {
@@ -169,9 +167,9 @@ impl LookUp<'_, '_> {
             return Ok(by_folder.into_iter().flat_map(|(_, rules)| rules).collect());
         }
         // The deepest folder on the first way that has any; a way's folders come from the root down.
-        let nearest = ways.iter().find_map(|way| {
-            way.iter().rev().find(|folder| by_folder.iter().any(|(other, _)| other == folder))
-        });
+        let nearest = ways
+            .iter()
+            .find_map(|way| way.iter().rev().find(|folder| by_folder.iter().any(|(other, _)| other == folder)));
         let winner = nearest.and_then(|nearest| {
             let (_, rules) = by_folder.iter().find(|(folder, _)| *folder == nearest)?;
             rules.iter().find(|(_, lost)| lost.is_none()).map(|(rule, _)| rule.file().clone())

@@ -162,7 +162,9 @@ impl LeftOutWhy {
                 [one] => format!("its pattern {one} does not match"),
                 all => format!("none of its patterns matches: {}", all.join(", ")),
             },
-            LeftOutWhy::OtherFolder { folder } => format!("it stands in {folder}/, which is not on the way to the file"),
+            LeftOutWhy::OtherFolder { folder } => {
+                format!("it stands in {folder}/, which is not on the way to the file")
+            }
             LeftOutWhy::NearerFile { winner } => format!("only the nearest file is read, and {winner} is nearer"),
             LeftOutWhy::EarlierPattern { winner } => format!("{winner} is read in its stead"),
             LeftOutWhy::NoValidPattern { present: false, .. } => "it is scoped, but names no paths".into(),
@@ -178,7 +180,9 @@ impl LeftOutWhy {
             LeftOutWhy::OverLimit { limit, .. } => {
                 format!("what is loaded before it leaves no room in the limit of {}", bytes_text(*limit))
             }
-            LeftOutWhy::HiddenFile { by, line } => format!("the file is hidden from this assistant by {by}, line {line}"),
+            LeftOutWhy::HiddenFile { by, line } => {
+                format!("the file is hidden from this assistant by {by}, line {line}")
+            }
             LeftOutWhy::Cycle { via } => format!("mentioned in {via}, which it leads to itself"),
             LeftOutWhy::TooDeep { via, depth } => {
                 let followed = count(*depth as usize, "reference");

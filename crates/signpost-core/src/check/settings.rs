@@ -11,7 +11,7 @@ use toml::Spanned;
 type Table = BTreeMap<Spanned<String>, CheckSetting>;
 
 /// Refuses settings for checks that there are not, and patterns that are none.
-pub(crate) fn validate(config: &Config, text: &str) -> Result<(), ConfigError> {
+pub(crate) fn validate(config: &Config, text: &str) -> Result<(), Box<ConfigError>> {
     let tables = std::iter::once(&config.lint.checks).chain(config.lint.paths.iter().map(|one| &one.checks));
     for name in tables.flat_map(BTreeMap::keys) {
         let known = || all().map(|info| info.name).chain(all().map(CheckInfo::group));
@@ -52,7 +52,10 @@ impl Settings {
     /// Whether any file could have findings of a check.
     pub fn may_be_on(&self, info: &CheckInfo) -> bool {
         look_up(&self.everywhere, info.name) != Some(CheckSetting::Off)
-            || self.for_paths.iter().any(|(_, table)| look_up(table, info.name).is_some_and(|one| one != CheckSetting::Off))
+            || self
+                .for_paths
+                .iter()
+                .any(|(_, table)| look_up(table, info.name).is_some_and(|one| one != CheckSetting::Off))
     }
 
     /// The severity of a finding; `None` where its check is off.

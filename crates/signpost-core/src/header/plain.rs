@@ -23,7 +23,8 @@ pub(super) fn value(text: &str, range: Range<usize>) -> (Value, Range<usize>) {
     let mut items = Vec::new();
     for line in lines {
         let line = trim_range(text, line);
-        let is_item = text[line.clone()].strip_prefix('-').is_some_and(|rest| rest.is_empty() || rest.starts_with([' ', '\t']));
+        let is_item =
+            text[line.clone()].strip_prefix('-').is_some_and(|rest| rest.is_empty() || rest.starts_with([' ', '\t']));
         if is_item {
             let item = trim_range(text, without_comment(text, line.start + 1..line.end));
             items.push(scalar(text, item));

@@ -48,7 +48,10 @@ fn yaml_is_read_as_meant() {
         ("about: {a: 1}", "about", &[], false),
     ];
     for (lines, key, expected, said) in rows {
-        for text in [format!("---\n{lines}\n---\nText.\n"), format!("\u{feff}--- \n{lines}\n---\nText.\n").replace('\n', "\r\n")] {
+        for text in [
+            format!("---\n{lines}\n---\nText.\n"),
+            format!("\u{feff}--- \n{lines}\n---\nText.\n").replace('\n', "\r\n"),
+        ] {
             let header = Header::read(&text, HeaderStyle::Yaml);
             let found = header.get(key).unwrap_or_else(|| panic!("{lines:?} has no {key}: {header:?}"));
             assert_eq!(list(found), *expected, "{lines:?}");

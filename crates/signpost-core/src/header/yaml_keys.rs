@@ -76,7 +76,8 @@ fn chunks(text: &str, block: Range<usize>, problems: &mut Vec<Problem>) -> Vec<C
         }
         match chunks.last_mut() {
             Some(chunk) => {
-                let goes_on = indent > base || trimmed.starts_with(['-', ']', '}', '"', '\'', ','])
+                let goes_on = indent > base
+                    || trimmed.starts_with(['-', ']', '}', '"', '\'', ','])
                     || text[chunk.rest.clone()].trim_start().starts_with(['[', '{', '"', '\'']);
                 if goes_on {
                     chunk.all.end = line.end;
@@ -113,9 +114,10 @@ fn key_of(line: &str) -> Option<(Range<usize>, usize, bool)> {
     if content.starts_with(['[', ']', '{', '}', ',', '#', '>', '|']) || content.starts_with("- ") || content == "-" {
         return None;
     }
-    let spaced = content.match_indices(':').map(|(at, _)| at).find(|at| {
-        content[at + 1..].chars().next().is_none_or(|c| matches!(c, ' ' | '\t'))
-    });
+    let spaced = content
+        .match_indices(':')
+        .map(|(at, _)| at)
+        .find(|at| content[at + 1..].chars().next().is_none_or(|c| matches!(c, ' ' | '\t')));
     let first = content.find(':')?;
     let word = |text: &str| !text.is_empty() && text.chars().all(|c| c.is_alphanumeric() || matches!(c, '_' | '-'));
     if word(&content[..first]) && Some(first) != spaced && !content[first + 1..].starts_with("//") {
@@ -213,7 +215,13 @@ fn parse(source: &str) -> Result<(Value, Range<usize>), Fault> {
     let Some((Event::Scalar(..), key)) = events.next() else { return Err(no_mapping()) };
     let Some((first, span)) = events.next() else { return Err(no_mapping()) };
     let tagged = |anchor: usize, tag: &Option<Cow<'_, _>>| {
-        if tag.is_some() { Err(Fault::Tag) } else if anchor != 0 { Err(Fault::Alias) } else { Ok(()) }
+        if tag.is_some() {
+            Err(Fault::Tag)
+        } else if anchor != 0 {
+            Err(Fault::Alias)
+        } else {
+            Ok(())
+        }
     };
     let read = match first {
         Event::Alias(_) => return Err(Fault::Alias),
@@ -223,14 +231,29 @@ fn parse(source: &str) -> Result<(Value, Range<usize>), Fault> {
                 (Value::Nothing, key.end..key.end)
             } else {
                 let span = trimmed(source, span);
-                (Value::Scalar(Scalar { text: value.trim_end().to_owned(), quoted: style != ScalarStyle::Plain, span: span.clone() }), span)
+                (
+                    Value::Scalar(Scalar {
+                        text: value.trim_end().to_owned(),
+                        quoted: style != ScalarStyle::Plain,
+                        span: span.clone(),
+                    }),
+                    span,
+                )
             }
         }
         Event::SequenceStart(anchor, tag) => {
             tagged(anchor, &tag)?;
             let (items, end) = list(source, &mut events)?;
-            let start = if source[span.clone()].starts_with('[') { span.start } else { items.first().map_or(span.start, |item| item.span.start) };
-            let end = if source[span.clone()].starts_with('[') { end } else { items.last().map_or(end, |item| item.span.end) };
+            let start = if source[span.clone()].starts_with('[') {
+                span.start
+            } else {
+                items.first().map_or(span.start, |item| item.span.start)
+            };
+            let end = if source[span.clone()].starts_with('[') {
+                end
+            } else {
+                items.last().map_or(end, |item| item.span.end)
+            };
             let span = trimmed(source, start..end.max(start));
             (Value::List(items), span)
         }

@@ -31,10 +31,8 @@ struct Task {
 /// # Errors
 /// The root itself cannot be listed. Folders below that can't be are left in [`Index::unreadable`].
 pub fn walk(root: &Path) -> Result<Index, TreeError> {
-    fs::read_dir(root).map_err(|error| TreeError::Unreadable {
-        path: Location::root(RepoPath::root()),
-        why: plain(&error),
-    })?;
+    fs::read_dir(root)
+        .map_err(|error| TreeError::Unreadable { path: Location::root(RepoPath::root()), why: plain(&error) })?;
     let (prefix, chain) = above(root);
     let walk = Walk { root, prefix, builder: Mutex::default() };
     rayon::scope(|scope| walk.folder(scope, Task { path: RepoPath::root(), chain, apart: false }));

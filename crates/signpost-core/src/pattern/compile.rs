@@ -35,7 +35,8 @@ pub(super) fn compile(text: &str, dialect: &Dialect) -> Result<Pattern, PatternE
     if count > MAX_ALTERNATIVES || count.saturating_mul(rest.len()) > 1 << 20 {
         return Err(too_many());
     }
-    let simple = spell_out(&nodes).into_iter().map(|tokens| Simple::from_tokens(join_stars(tokens), any_depth)).collect();
+    let simple =
+        spell_out(&nodes).into_iter().map(|tokens| Simple::from_tokens(join_stars(tokens), any_depth)).collect();
     Ok(Pattern { text: text.to_owned(), negated, simple })
 }
 

@@ -154,6 +154,17 @@ impl Simple {
         }
     }
 
+    /// The last component, where it is spelled out.
+    pub fn last_name(&self) -> Option<&str> {
+        match &self.0 {
+            Shape::Components(components) => match components.last() {
+                Some(Component::Glob(Glob::Literal(text))) => Some(text),
+                _ => None,
+            },
+            Shape::Flat(_) => None,
+        }
+    }
+
     /// The whole path, where the pattern spells out one file.
     pub fn literal_path(&self) -> Option<String> {
         let Shape::Components(components) = &self.0 else { return None };

@@ -37,13 +37,33 @@ fn mistakes_are_refused_at_their_place() {
         ("lods = \"start\"", "t.toml:6:1: unknown key `lods`", ""),
         ("pick = \"frist\"", "t.toml:6:8: `frist` is not a value", "did you mean `first`?"),
         ("personal = 3", "t.toml:6:12: a value of the wrong type", ""),
-        ("[[place.decide]]\nkey = \"x\"\nis = 1\npresent = true\nreach = \"called\"", "t.toml:7:7: a decide row has one", "one row"),
+        (
+            "[[place.decide]]\nkey = \"x\"\nis = 1\npresent = true\nreach = \"called\"",
+            "t.toml:7:7: a decide row has one",
+            "one row",
+        ),
         ("[[place.decide]]\nkey = \"x\"\nreach = \"called\"", "t.toml:7:7: a decide row has one", ""),
-        ("[[place.decide]]\nkey = \"x\"\nabsent = false\nreach = \"called\"", "t.toml:8:10: this condition", "present = true"),
+        (
+            "[[place.decide]]\nkey = \"x\"\nabsent = false\nreach = \"called\"",
+            "t.toml:8:10: this condition",
+            "present = true",
+        ),
         ("[[place]]\nid = \"a\"\nlevel = \"user\"\nfiles = [\"b\"]", "t.toml:7:6: two places have the id", ""),
-        ("[[place]]\nid = \"user\"\nlevel = \"user\"\nfiles = [\"b\"]", "t.toml:7:6: `user` is the name of a level", ""),
-        ("[[place]]\nid = \"b\"\nlevel = \"folder\"\nfiles = [\"**/b\"]", "t.toml:9:10: a pattern of a folder-level", "leave"),
-        ("[[place]]\nid = \"b\"\nlevel = \"project\"\nfiles = [\"**/*\"]", "t.toml:9:10: `**/*` would match the whole", ""),
+        (
+            "[[place]]\nid = \"user\"\nlevel = \"user\"\nfiles = [\"b\"]",
+            "t.toml:7:6: `user` is the name of a level",
+            "",
+        ),
+        (
+            "[[place]]\nid = \"b\"\nlevel = \"folder\"\nfiles = [\"**/b\"]",
+            "t.toml:9:10: a pattern of a folder-level",
+            "leave",
+        ),
+        (
+            "[[place]]\nid = \"b\"\nlevel = \"project\"\nfiles = [\"**/*\"]",
+            "t.toml:9:10: `**/*` would match the whole",
+            "",
+        ),
         ("[[place]]\nid = \"b\"\nlevel = \"project\"\nfiles = [\"[b\"]", "t.toml:9:10: `[b` is no valid pattern", ""),
         ("[[place]]\nid = \"b\"\nlevel = \"project\"\nfiles = []", "t.toml:7:6: the place `b` has no file", ""),
         ("[exclusions]\nfiles = [\"../x\"]", "t.toml:7:10: an exclusion file", ""),
@@ -67,7 +87,9 @@ fn a_place_that_walks_everything_is_told_so() {
 
 #[test]
 fn conditions_compare_written_text() {
-    let text = format!("{PLACE}[[place.decide]]\nkey = \"v\"\nis = 1.0\nreach = \"called\"\n[[place.decide]]\nkey = \"v\"\nis = true\nreach = \"offered\"\n");
+    let text = format!(
+        "{PLACE}[[place.decide]]\nkey = \"v\"\nis = 1.0\nreach = \"called\"\n[[place.decide]]\nkey = \"v\"\nis = true\nreach = \"offered\"\n"
+    );
     let place = Profile::parse("t.toml", &text, Origin::Project).unwrap().0.places.remove(0);
     let reach = |value: &str| place.reach_of(&Header::read(&format!("---\nv: {value}\n---\n"), HeaderStyle::Yaml));
     assert_eq!(reach("1.0"), Reach::Called);

@@ -65,7 +65,11 @@ impl Tree for MemoryTree {
     fn index(&self) -> Result<Index, TreeError> {
         let mut builder = IndexBuilder::default();
         let ignored = |folder: &RepoPath| self.files.get(&Location::root(folder.join(".gitignore"))).cloned();
-        builder.fill(&RepoPath::root(), &|folder| self.list(&Location { side: Side::Root, path: folder.clone() }), &ignored)?;
+        builder.fill(
+            &RepoPath::root(),
+            &|folder| self.list(&Location { side: Side::Root, path: folder.clone() }),
+            &ignored,
+        )?;
         Ok(builder.finish())
     }
 }

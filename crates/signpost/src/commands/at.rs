@@ -38,11 +38,17 @@ pub fn run(args: &AtArgs, global: &Global) -> Result<Exit, Failure> {
     };
     let look = |path: &RepoPath| session.tree.look(&Location::root(path.clone()));
     if !start.is_root() && !matches!(look(&start), Look::Folder) {
-        return Err(Failure::told(format!("--from {start}: there is no such folder"), "a conversation starts in a folder"));
+        return Err(Failure::told(
+            format!("--from {start}: there is no such folder"),
+            "a conversation starts in a folder",
+        ));
     }
     for (file, typed) in files.iter().zip(&args.files) {
         if file.is_root() || look(file) == Look::Folder {
-            return Err(Failure::told(format!("{} is a folder", typed.display()), "name a file in it, even one that is not there yet"));
+            return Err(Failure::told(
+                format!("{} is a folder", typed.display()),
+                "name a file in it, even one that is not there yet",
+            ));
         }
     }
     let workspace = session.workspace()?;

@@ -24,7 +24,8 @@ pub fn run(args: &ExplainArgs, global: &Global) -> Result<Exit, Failure> {
         chosen = check::all().filter(|info| asked.is_empty() || info.group() == asked).collect();
     }
     if chosen.is_empty() {
-        let names = check::all().flat_map(|info| [info.name, info.group(), info.name.split('/').nth(1).unwrap_or_default()]);
+        let names =
+            check::all().flat_map(|info| [info.name, info.group(), info.name.split('/').nth(1).unwrap_or_default()]);
         let help = match nearest(asked, names) {
             Some(near) => format!("did you mean `{near}`?"),
             None => "`signpost explain` lists them all".to_owned(),

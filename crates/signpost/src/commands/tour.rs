@@ -51,10 +51,16 @@ pub fn run(args: &TourArgs, global: &Global) -> Result<Exit, Failure> {
     let project = folder.join("hollowbarrow");
     let home = folder.join("home");
     if args.into.is_some() && std::fs::read_dir(&folder).is_ok_and(|mut entries| entries.next().is_some()) {
-        return Err(Failure::told(format!("{} is not empty", folder.display()), "name a folder that is empty or not there yet"));
+        return Err(Failure::told(
+            format!("{} is not empty", folder.display()),
+            "name a folder that is empty or not there yet",
+        ));
     }
     lay_out(&PROJECT, &project)?;
     lay_out(&HOME, &home)?;
+    // The commands run in another folder, where a relative path would lead elsewhere.
+    let here = |folder: PathBuf| std::path::absolute(&folder).unwrap_or(folder);
+    let (project, home) = (here(project), here(home));
     let files = count_files(&PROJECT);
     say(&format!(
         "The repository of the Hollowbarrow Seed Bank: {files} files, four assistants, and the mistakes that people make."
@@ -62,11 +68,16 @@ pub fn run(args: &TourArgs, global: &Global) -> Result<Exit, Failure> {
     for (text, command) in STEPS {
         say(text)?;
         let line: Vec<String> = command.iter().map(|word| (*word).to_owned()).collect();
-        print(&format!("{}\n\n", paint(STRONG.fg_color(COMMAND.get_fg_color()), format!("$ signpost {}", line.join(" ")))))?;
+        print(&format!(
+            "{}\n\n",
+            paint(STRONG.fg_color(COMMAND.get_fg_color()), format!("$ signpost {}", line.join(" ")))
+        ))?;
         step(command, &project, &home, global)?;
     }
     let kept = match &args.into {
-        Some(folder) => format!("The project stays in {}. Change to it and go on trying.", folder.join("hollowbarrow").display()),
+        Some(folder) => {
+            format!("The project stays in {}. Change to it and go on trying.", folder.join("hollowbarrow").display())
+        }
         None => "Keep the project to try things: signpost tour --into DIR".to_owned(),
     };
     say(&format!("That was the tour. {kept} Then go to a repository of your own: signpost survey"))?;

@@ -41,7 +41,11 @@ pub fn text(
     }
     let left_out: usize = briefs.iter().map(|brief| brief.left_out.len()).sum();
     if left_out > 0 && !why_not {
-        let hint = format!("{} says why rules stay out, {} prints what was told", paint(COMMAND, "--why-not"), paint(COMMAND, "--text"));
+        let hint = format!(
+            "{} says why rules stay out, {} prints what was told",
+            paint(COMMAND, "--why-not"),
+            paint(COMMAND, "--text")
+        );
         out += &format!("\n{hint}\n");
     }
     out
@@ -84,14 +88,19 @@ fn one(workspace: &Workspace<'_>, brief: &Brief, why_not: bool, out: &mut String
         return;
     }
     if !why_not {
-        let rules = if brief.left_out.len() == 1 { "1 rule stays out".to_owned() } else { format!("{} rules stay out", brief.left_out.len()) };
+        let rules = if brief.left_out.len() == 1 {
+            "1 rule stays out".to_owned()
+        } else {
+            format!("{} rules stay out", brief.left_out.len())
+        };
         out.push_str(&format!("  {}\n", paint(FAINT, rules)));
         return;
     }
     out.push_str(&format!("  {}\n", paint(FAINT, "Left out:")));
     let mut table = Table::new(2);
     for left in &brief.left_out {
-        let style = if matches!(left.why.code(), "out-of-scope" | "other-folder" | "nearer-file") { Style::new() } else { BAD };
+        let style =
+            if matches!(left.why.code(), "out-of-scope" | "other-folder" | "nearer-file") { Style::new() } else { BAD };
         table.row(vec![cell("-", FAINT), cell(left.path.clone(), FILE), cell(left.why.text(), style)]);
     }
     table.render(width(), out);
@@ -118,7 +127,8 @@ pub fn told(workspace: &Workspace<'_>, briefs: &[Brief]) -> String {
     let several = briefs.len() > 1;
     for brief in briefs {
         if several {
-            let title = workspace.profiles.iter().find(|profile| profile.name == brief.assistant).map_or("", |p| &p.title);
+            let title =
+                workspace.profiles.iter().find(|profile| profile.name == brief.assistant).map_or("", |p| &p.title);
             let files: Vec<String> = brief.files.iter().map(ToString::to_string).collect();
             for line in wrap(&format!("===== {title}, {} =====", files.join(", ")), 200) {
                 out += &format!("{}\n", paint(FAINT, line));

@@ -23,7 +23,11 @@ pub fn one(info: &CheckInfo) -> String {
         out.push('\n');
     }
     let setting = format!("\"{}\" = \"off\"", info.name);
-    out += &format!("To silence it, in signpost.toml under {}: {}\n", paint(COMMAND, "[lint.checks]"), paint(COMMAND, setting));
+    out += &format!(
+        "To silence it, in signpost.toml under {}: {}\n",
+        paint(COMMAND, "[lint.checks]"),
+        paint(COMMAND, setting)
+    );
     out
 }
 

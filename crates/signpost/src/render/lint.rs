@@ -25,7 +25,10 @@ pub fn text(workspace: &Workspace<'_>, survey: &Survey<'_>, findings: &[Finding]
     let looked = format!("{} for {}", count(files, "instruction file"), count(survey.assistants.len(), "assistant"));
     if findings.is_empty() {
         return if files == 0 {
-            format!("No instruction files here, so nothing to check. {} says how to begin.\n", paint(COMMAND, "signpost survey"))
+            format!(
+                "No instruction files here, so nothing to check. {} says how to begin.\n",
+                paint(COMMAND, "signpost survey")
+            )
         } else {
             format!("{} in {looked}\n", paint(GOOD, "Nothing found"))
         };
@@ -38,7 +41,11 @@ pub fn text(workspace: &Workspace<'_>, survey: &Survey<'_>, findings: &[Finding]
         .filter(|(number, _)| *number > 0)
         .map(|(number, name)| count(number, name))
         .collect();
-    out += &format!("{} in {} ({looked} were read)\n", paint(STRONG.fg_color(BAD.get_fg_color()), all.join(", ")), count(places.len(), "file"));
+    out += &format!(
+        "{} in {} (read: {looked})\n",
+        paint(STRONG.fg_color(BAD.get_fg_color()), all.join(", ")),
+        count(places.len(), "file")
+    );
     let mut checks: Vec<(&str, usize)> = Vec::new();
     for finding in findings {
         match checks.iter_mut().find(|(name, _)| *name == finding.check) {

@@ -50,7 +50,11 @@ pub fn finding(workspace: &Workspace<'_>, finding: &Finding) -> String {
         Severity::Warning => "warning",
         Severity::Error => "error",
     };
-    let place = |location: &signpost_core::repo_path::Location, span: &Range<usize>, kind: AnnotationKind, label: Option<&str>| -> Element<'static> {
+    let place = |location: &signpost_core::repo_path::Location,
+                 span: &Range<usize>,
+                 kind: AnnotationKind,
+                 label: Option<&str>|
+     -> Element<'static> {
         let path = location.to_string();
         if span.start == 0 && span.end == 0 {
             return Origin::path(path).into();
@@ -59,10 +63,12 @@ pub fn finding(workspace: &Workspace<'_>, finding: &Finding) -> String {
         let annotation = kind.span(span).label(label.map(str::to_owned));
         Snippet::source(source).path(path).line_start(line).annotation(annotation).into()
     };
-    let mut group = level(word)
-        .primary_title(super::table::clean(&finding.message))
-        .id(finding.check)
-        .element(place(&finding.location, &finding.span, AnnotationKind::Primary, None));
+    let mut group = level(word).primary_title(super::table::clean(&finding.message)).id(finding.check).element(place(
+        &finding.location,
+        &finding.span,
+        AnnotationKind::Primary,
+        None,
+    ));
     for related in &finding.related {
         group = group.element(place(&related.location, &related.span, AnnotationKind::Context, Some(&related.message)));
     }
@@ -88,7 +94,8 @@ fn window(text: &str, span: &Range<usize>) -> (String, Range<usize>, usize) {
     let to = if to - until > LONGEST_LINE { floor(text, until + LONGEST_LINE / 2) } else { to };
     let line = text[..from].bytes().filter(|byte| *byte == b'\n').count() + 1;
     // A place without width is shown as the character that stands there.
-    let end = if until > start { until } else { text[start..to].chars().next().map_or(start, |c| start + c.len_utf8()) };
+    let end =
+        if until > start { until } else { text[start..to].chars().next().map_or(start, |c| start + c.len_utf8()) };
     let (source, span) = visible(&text[from..to], start - from..end - from);
     (source, span, line)
 }

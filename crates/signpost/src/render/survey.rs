@@ -18,7 +18,11 @@ pub fn text(workspace: &Workspace<'_>, project: &Project, survey: &Survey<'_>) -
         nothing(workspace, survey, &mut out);
     } else {
         let sources = count(survey.zones.files, "source file");
-        let heads = format!("{} for {}, {sources}", count(files, "instruction file"), count(survey.assistants.len(), "assistant"));
+        let heads = format!(
+            "{} for {}, {sources}",
+            count(files, "instruction file"),
+            count(survey.assistants.len(), "assistant")
+        );
         out += &format!("{}\n", paint(STRONG, heads));
         for (assistant, matches) in survey.assistants.iter().zip(&survey.zones.matches) {
             one(assistant, matches, &mut out);
@@ -29,7 +33,9 @@ pub fn text(workspace: &Workspace<'_>, project: &Project, survey: &Survey<'_>) -
         out += &format!("\n{} {folder}/ could not be read: {why}\n", paint(BAD, "!"));
     }
     if files > 0 {
-        let next = |command: &str, what: &str| format!("  {}  {}\n", paint(COMMAND, format!("{command:<18}")), paint(FAINT, what));
+        let next = |command: &str, what: &str| {
+            format!("  {}  {}\n", paint(COMMAND, format!("{command:<18}")), paint(FAINT, what))
+        };
         out += "\n";
         out += &next("signpost at FILE", "what applies to one file, and why");
         out += &next("signpost lint", "what is wrong with these files");
@@ -94,7 +100,11 @@ fn unclaimed(workspace: &Workspace<'_>, survey: &Survey<'_>, out: &mut String) {
         return;
     }
     let files = survey.unclaimed.len();
-    let heads = if files == 1 { "1 file looks like an instruction file, but nobody reads it".to_owned() } else { format!("{files} files look like instruction files, but nobody reads them") };
+    let heads = if files == 1 {
+        "1 file looks like an instruction file, but nobody reads it".to_owned()
+    } else {
+        format!("{files} files look like instruction files, but nobody reads them")
+    };
     out.push_str(&format!("\n{}\n", paint(STRONG.fg_color(BAD.get_fg_color()), heads)));
     let mut table = Table::new(2);
     for one in &survey.unclaimed {
@@ -121,7 +131,13 @@ fn nothing(workspace: &Workspace<'_>, survey: &Survey<'_>, out: &mut String) {
     out.push_str("To begin, write what an assistant should know of this project into AGENTS.md at the root:\n");
     out.push_str("how to build and test it, and what it got wrong the last time.\n\n");
     out.push_str("Do your assistants read other files? Describe each in a profile, guidance/profiles/NAME.toml:\n\n");
-    for line in ["name = \"my-assistant\"", "[[place]]", "id = \"rules\"", "level = \"project\"", "files = [\".my-assistant/rules/*.md\"]"] {
+    for line in [
+        "name = \"my-assistant\"",
+        "[[place]]",
+        "id = \"rules\"",
+        "level = \"project\"",
+        "files = [\".my-assistant/rules/*.md\"]",
+    ] {
         out.push_str(&format!("  {}\n", paint(FAINT, line)));
     }
     out.push_str(&format!("\nTo see what Signpost does with such files: {}\n", paint(COMMAND, "signpost tour")));

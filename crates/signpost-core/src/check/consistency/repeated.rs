@@ -64,7 +64,8 @@ fn repeats(
             Some((first, witness))
         });
         let Some((first, witness)) = meets else { continue };
-        let where_ = if first.rule == again.rule { "in this file".to_owned() } else { format!("in {}", first.read.file()) };
+        let where_ =
+            if first.rule == again.rule { "in this file".to_owned() } else { format!("in {}", first.read.file()) };
         let message = format!("this is said already {where_}");
         let mut finding = Finding::in_rule(&INFO, &assistant.profile.name, again.read, again.span.clone(), message)
             .help("keep the one whose scope is right, and delete the other");
@@ -91,7 +92,8 @@ fn meet(
         return Some(None);
     }
     let at_start = |told: &Told<'_>| {
-        told.read.reach == Reach::Standing && (told.read.level != Level::Folder || told.read.found.anchor.path.is_root())
+        told.read.reach == Reach::Standing
+            && (told.read.level != Level::Folder || told.read.found.anchor.path.is_root())
     };
     let all = |told: &Told<'_>| zones_of.get(&RuleId { assistant, rule: told.rule });
     let shared = all(first).zip(all(again)).and_then(|(a, b)| a.iter().find(|zone| b.binary_search(zone).is_ok()));

@@ -43,13 +43,16 @@ fn wrong(place: &Place, key: &Key, title: &str) -> Option<(String, String)> {
                 let help = format!("write `{name}: [{}]`", items.join(", "));
                 Some((message("one string", "a list, so it holds no patterns"), help))
             }
-            (Value::Table, _) => Some((message("a table", "patterns"), "write the patterns as a list of strings".into())),
+            (Value::Table, _) => {
+                Some((message("a table", "patterns"), "write the patterns as a list of strings".into()))
+            }
             _ => None,
         };
     }
     if is(&place.keys.summary) {
         let other = matches!(key.value, Value::List(_) | Value::Table);
-        return other.then(|| (format!("`{name}` is no text, so the rule has no summary"), "write one line of text".into()));
+        return other
+            .then(|| (format!("`{name}` is no text, so the rule has no summary"), "write one line of text".into()));
     }
     unknown_value(place, key, title)
 }
@@ -83,5 +86,7 @@ fn unknown_value(place: &Place, key: &Key, title: &str) -> Option<(String, Strin
     } else {
         nearest(text, known.iter().copied())
     };
-    meant.map(|meant| (format!("`{text}` means nothing to {title} here: it knows {}", list()), format!("did you mean `{meant}`?")))
+    meant.map(|meant| {
+        (format!("`{text}` means nothing to {title} here: it knows {}", list()), format!("did you mean `{meant}`?"))
+    })
 }

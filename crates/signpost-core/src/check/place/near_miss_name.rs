@@ -23,6 +23,8 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
             format!("rename it to {right}, which {title} reads")
         };
         let message = format!("nobody reads this file: {what}");
-        findings.push(Finding::new(&INFO, super::never_loaded::at(one), 0..0, message).help(help).for_assistant(&one.assistant));
+        findings.push(
+            Finding::new(&INFO, super::never_loaded::at(one), 0..0, message).help(help).for_assistant(&one.assistant),
+        );
     }
 }

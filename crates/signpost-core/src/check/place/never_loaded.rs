@@ -27,7 +27,9 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
     for one in &context.survey.unclaimed {
         let help = match &one.why {
             UnclaimedWhy::NearMiss { .. } => continue,
-            UnclaimedWhy::WrongFolder { right } => format!("move it to {right}, or its text into a file that is read here"),
+            UnclaimedWhy::WrongFolder { right } => {
+                format!("move it to {right}, or its text into a file that is read here")
+            }
             UnclaimedWhy::NotTaken { .. } => "rename or move it so that one of these patterns takes it".to_owned(),
             UnclaimedWhy::Displaced { by } => format!("move what it says to {by}, and delete it"),
             UnclaimedWhy::BrokenLink => "point the link at a file of the project, or delete it".to_owned(),

@@ -57,8 +57,16 @@ fn sort_of(c: char) -> Option<Sort> {
         '\u{e0020}'..='\u{e007e}' => char::from_u32(c as u32 - 0xe0000).map(Sort::Letter),
         '\u{e0000}'..='\u{e001f}' | '\u{e007f}' | '\u{e0100}'..='\u{e01ef}' => Some(Sort::Invisible),
         '\u{202a}'..='\u{202e}' | '\u{2066}'..='\u{2069}' => Some(Sort::Turning),
-        '\u{200b}'..='\u{200f}' | '\u{2060}'..='\u{2065}' | '\u{feff}' | '\u{ad}' | '\u{180e}' | '\u{115f}' | '\u{1160}'
-        | '\u{3164}' | '\u{ffa0}' | '\u{fff9}'..='\u{fffb}' => Some(Sort::Invisible),
+        '\u{200b}'..='\u{200f}'
+        | '\u{2060}'..='\u{2065}'
+        | '\u{feff}'
+        | '\u{ad}'
+        | '\u{180e}'
+        | '\u{115f}'
+        | '\u{1160}'
+        | '\u{3164}'
+        | '\u{ffa0}'
+        | '\u{fff9}'..='\u{fffb}' => Some(Sort::Invisible),
         _ => None,
     }
 }
@@ -95,7 +103,11 @@ fn invisible(text: &str) -> Vec<Hidden> {
         } else {
             format!("{} cannot be seen here", count(number, "character"))
         };
-        found.push(Hidden { span, message, help: "delete what cannot be seen; if you did not write it, don't trust the rest" });
+        found.push(Hidden {
+            span,
+            message,
+            help: "delete what cannot be seen; if you did not write it, don't trust the rest",
+        });
     }
     found
 }
@@ -120,14 +132,24 @@ fn has_a_use(chars: &[(usize, char)], at: usize) -> bool {
     let before = at.checked_sub(1).map(|at| chars[at].1);
     let after = chars.get(at + 1).map(|(_, c)| *c);
     let picture = |c: Option<char>| c.is_some_and(|c| matches!(c as u32, 0x2190..=0x2bff | 0xfe0f | 0x1f000..=0x1faff));
-    let foreign = |c: Option<char>| c.is_some_and(|c| !c.is_ascii() && c.is_alphabetic() || ('\u{300}'..='\u{36f}').contains(&c) || ('\u{900}'..='\u{dff}').contains(&c));
+    let foreign = |c: Option<char>| {
+        c.is_some_and(|c| {
+            !c.is_ascii() && c.is_alphabetic()
+                || ('\u{300}'..='\u{36f}').contains(&c)
+                || ('\u{900}'..='\u{dff}').contains(&c)
+        })
+    };
     let right_to_left = |c: Option<char>| c.is_some_and(|c| matches!(c as u32, 0x590..=0x8ff | 0xfb1d..=0xfefc));
     match chars[at].1 {
         '\u{feff}' => at == 0,
         '\u{200d}' => picture(before) && picture(after) || foreign(before),
         '\u{200c}' => foreign(before) && foreign(after),
         '\u{200e}' | '\u{200f}' => {
-            let line = chars[..at].iter().rev().take_while(|(_, c)| *c != '\n').chain(chars[at..].iter().take_while(|(_, c)| *c != '\n'));
+            let line = chars[..at]
+                .iter()
+                .rev()
+                .take_while(|(_, c)| *c != '\n')
+                .chain(chars[at..].iter().take_while(|(_, c)| *c != '\n'));
             line.take(400).any(|(_, c)| right_to_left(Some(*c)))
         }
         // A flag of a region: a black flag, letters, an end mark.
@@ -182,7 +204,8 @@ fn hidden_html(text: &str) -> Vec<Hidden> {
         }
         let Some(end) = rest[..limit].find('>') else { continue };
         let tag: String = rest[..end].to_lowercase().split_whitespace().collect();
-        let hides = ["display:none", "visibility:hidden", "font-size:0", "opacity:0;", "opacity:0\"", "color:transparent"];
+        let hides =
+            ["display:none", "visibility:hidden", "font-size:0", "opacity:0;", "opacity:0\"", "color:transparent"];
         let attribute = rest[..end].split_whitespace().skip(1).any(|word| word.eq_ignore_ascii_case("hidden"));
         if attribute || tag.contains("style=") && hides.iter().any(|style| tag.contains(style)) {
             found.push(Hidden {
@@ -213,7 +236,8 @@ mod tests {
 
     #[test]
     fn what_turns_or_hides_text_is_found() {
-        for text in ["a\u{202e}b", "a\u{200b}b", "x\u{ad}y", "<span style='display: none'>x</span>", "<p hidden>x</p>"] {
+        for text in ["a\u{202e}b", "a\u{200b}b", "x\u{ad}y", "<span style='display: none'>x</span>", "<p hidden>x</p>"]
+        {
             assert_eq!(messages(text).len(), 1, "{text:?}");
         }
         assert_eq!(messages(&format!("a{}b", " ".repeat(300))).len(), 1);
@@ -222,7 +246,15 @@ mod tests {
     #[test]
     fn proper_uses_are_left_alone() {
         let flag = "\u{1f3f4}\u{e0067}\u{e0062}\u{e0065}\u{e006e}\u{e0067}\u{e007f}";
-        for text in ["\u{feff}Text", "👩\u{200d}🔬 ⚠\u{fe0f}", "می\u{200c}خواهم", "क्\u{200d}ष", flag, "a < b > c", "<b style='color:red'>x</b>"] {
+        for text in [
+            "\u{feff}Text",
+            "👩\u{200d}🔬 ⚠\u{fe0f}",
+            "می\u{200c}خواهم",
+            "क्\u{200d}ष",
+            flag,
+            "a < b > c",
+            "<b style='color:red'>x</b>",
+        ] {
             assert_eq!(messages(text), [""; 0], "{text:?}");
         }
     }

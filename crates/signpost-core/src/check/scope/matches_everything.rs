@@ -29,10 +29,9 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
             let whole = items().find(|item| {
                 item.pattern.as_ref().is_ok_and(|pattern| pattern.simple().iter().any(Simple::takes_everything))
             });
-            let (Some(span), true) = (
-                whole.or_else(|| items().next()).map(|item| item.span.clone()),
-                whole.is_some() || files >= FEW_FILES,
-            ) else {
+            let (Some(span), true) =
+                (whole.or_else(|| items().next()).map(|item| item.span.clone()), whole.is_some() || files >= FEW_FILES)
+            else {
                 continue;
             };
             let message = match whole {

@@ -1,0 +1,155 @@
+//! Bad input: each gets one clear message and the right exit code, and nothing panics.
+
+#![allow(clippy::unwrap_used)]
+
+mod common;
+
+use common::Project;
+
+const COMMANDS: [&[&str]; 3] = [&["survey"], &["at", "src/main.rs"], &["lint", "--fail-on", "never"]];
+
+#[track_caller]
+fn all(project: &Project, code: i32, words: &[&str]) {
+    for command in COMMANDS {
+        project.run(command).fails(code, words);
+    }
+}
+
+#[test]
+fn without_a_repository_it_answers_for_the_folder() {
+    let project = Project::new();
+    let bare = project.home().join("bare");
+    std::fs::create_dir_all(&bare).unwrap();
+    let ran = project.run_in(&bare, &["survey", "--root", "."]);
+    ran.fails(0, &[]);
+    assert!(ran.out.contains("No instruction files here yet"));
+    project.run_in(&bare, &["survey", "--root", "gone"]).fails(2, &["the root gone does not exist"]);
+    project.run(&["survey", "--root", "signpost.toml"]).fails(2, &["is no folder"]);
+}
+
+#[test]
+fn bytes_that_are_not_utf8_are_read_as_far_as_possible() {
+    let project = Project::new().with("AGENTS.md", b"- good\n- b\xff\xfed\n");
+    all(&project, 0, &["AGENTS.md: line 2 is not UTF-8"]);
+    assert!(project.run(&["lint"]).out.contains("header/invalid"));
+}
+
+#[test]
+fn an_empty_file_is_fine() {
+    let project = Project::with_profiles().with("AGENTS.md", "").with(".oo/notes/a.md", "").with("TT.md", "");
+    all(&project, 0, &[]);
+    assert_eq!(
+        project.run(&["lint"]).out.lines().next(),
+        Some("Nothing found in 3 instruction files for 3 assistants")
+    );
+}
+
+#[test]
+fn a_file_of_50_megabytes_gets_a_word() {
+    let project = Project::with_profiles().with("AGENTS.md", "- One line of many words\n".repeat(2_100_000));
+    let ran = project.run(&["at", "src/main.rs"]);
+    ran.fails(0, &["AGENTS.md is 50 MB long"]);
+    assert!(ran.out.contains("AGENTS.md"));
+    project.run(&["survey"]).fails(0, &["AGENTS.md is 50 MB long (2,100,000 lines)"]);
+}
+
+#[cfg(unix)]
+#[test]
+fn links_that_loop_or_lead_out_are_never_followed() {
+    use std::os::unix::fs::symlink;
+    let project = Project::with_profiles().with("~/secret.md", "- secret words\n").with("src/main.rs", "");
+    let root = project.root();
+    symlink("AGENTS.md", root.join("AGENTS.md")).unwrap();
+    symlink("..", root.join("src/up")).unwrap();
+    symlink(project.home().join("secret.md"), root.join("TT.md")).unwrap();
+    symlink("/etc", root.join("src/etc")).unwrap();
+    let project =
+        project.with("BBSHEET.txt", "x\n").with("src/TT.md", "@etc/hostname @up/TT.md @up/src/up/BBSHEET.txt\n");
+    all(&project, 0, &[]);
+    let survey = project.run(&["survey"]).out;
+    assert!(survey.contains("a link that leads nowhere") && survey.contains("leads out of the project"), "{survey}");
+    let told = project.run(&["at", "src/main.rs", "--text"]).out;
+    assert!(!told.contains("secret words"));
+    let brief = project.json(&["at", "src/main.rs", "--assistant", "tt"]);
+    let left: Vec<_> = brief["briefs"][0]["left_out"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|left| left["why"]["code"].as_str().unwrap())
+        .collect();
+    assert_eq!(left, ["outside-root", "outside-root"]);
+}
+
+#[cfg(unix)]
+#[test]
+fn a_file_that_cannot_be_read_is_named() {
+    use std::os::unix::fs::PermissionsExt;
+    let project = Project::new().with("AGENTS.md", "- Be kind\n").with("src/AGENTS.md", "- Be quick\n");
+    let file = project.root().join("AGENTS.md");
+    std::fs::set_permissions(&file, std::fs::Permissions::from_mode(0o0)).unwrap();
+    if std::fs::read(&file).is_ok() {
+        return; // This user may read everything.
+    }
+    let ran = project.run(&["survey"]);
+    ran.fails(2, &["cannot read AGENTS.md: permission denied"]);
+    assert!(ran.out.contains("src/AGENTS.md"), "the rest is still answered");
+}
+
+#[test]
+fn a_header_that_never_closes_is_a_finding() {
+    let project = Project::with_profiles().with(".oo/notes/a.md", "---\nload: each\ncovers: x\n");
+    all(&project, 0, &[]);
+    assert!(project.run(&["lint"]).out.contains("the header is never closed"));
+}
+
+#[test]
+fn mistakes_in_profiles_and_settings_stop_everything() {
+    let head = "name = \"x\"\n[[place]]\nid = \"p\"\nlevel = \"project\"\nfiles = [\"X.md\"]\n";
+    let decide = "[[place.decide]]\nkey = \"a\"\nis = 1\nabsent = true\nreach = \"called\"\n";
+    all(
+        &Project::new().with("guidance/profiles/x.toml", format!("{head}{decide}")),
+        2,
+        &["guidance/profiles/x.toml:7:7", "one condition"],
+    );
+    all(
+        &Project::new().with("guidance/profiles/x.toml", format!("lods = \"start\"\n{head}")),
+        2,
+        &["unknown key `lods`", "did you mean `loads`?"],
+    );
+    all(&Project::new().with("guidance/profiles/x.toml", "name = [\n"), 2, &["guidance/profiles/x.toml:1"]);
+    all(&Project::new().with("guidance/profiles/x.toml", b"name = \"\xff\"\n"), 2, &["not UTF-8"]);
+    let twice = Project::new().with("guidance/profiles/x.toml", head).with("guidance/profiles/y.toml", head);
+    all(&twice, 2, &["the name `x` is taken by guidance/profiles/x.toml"]);
+    all(&Project::new().with("signpost.toml", "[projekt]\n"), 2, &["unknown key `projekt`", "did you mean `project`?"]);
+    all(
+        &Project::new().with("signpost.toml", "[project]\nassistants = [\"agent-md\"]\n"),
+        2,
+        &["no profile `agent-md`", "did you mean `agents-md`?"],
+    );
+}
+
+#[test]
+fn an_unknown_assistant_or_command_is_refused() {
+    let project = Project::new();
+    all_with(&project, &["--assistant", "agents"], &["there is no assistant `agents`", "did you mean `agents-md`?"]);
+    project.run(&["servey"]).fails(2, &["survey"]);
+    project.run(&["survey", "--colour", "never"]).fails(2, &["--color"]);
+}
+
+fn all_with(project: &Project, more: &[&str], words: &[&str]) {
+    for command in COMMANDS {
+        project.run(&[command, more].concat()).fails(2, words);
+    }
+}
+
+#[test]
+fn a_long_chain_of_references_costs_little() {
+    let profile = "name = \"x\"\n[[place]]\nid = \"p\"\nlevel = \"project\"\nfiles = [\"X.md\"]\n[references]\nsyntax = [\"at-path\"]\ndepth = 20000\n";
+    let mut project = Project::new().with("guidance/profiles/x.toml", profile).with("X.md", "@c/0.md\n");
+    for number in 0..10_000 {
+        project = project.with(&format!("c/{number}.md"), format!("@{}.md\n", number + 1));
+    }
+    let brief = project.json(&["at", "a.rs"]);
+    assert_eq!(brief["briefs"][0]["entries"].as_array().unwrap().len(), 10_001);
+    assert_eq!(brief["briefs"][0]["left_out"][0]["why"]["code"], "missing");
+}

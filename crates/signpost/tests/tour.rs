@@ -1,0 +1,59 @@
+//! The tour, pipes and colour.
+
+#![allow(clippy::unwrap_used)]
+
+mod common;
+
+use common::Project;
+
+#[test]
+fn the_tour_shows_each_command_before_its_output() {
+    let project = Project::new();
+    let ran = project.run(&["tour", "--into", "kept"]);
+    assert_eq!(ran.code, 0, "{}", ran.err);
+    let at = |words: &str| ran.out.find(words).unwrap_or_else(|| panic!("{words} is not in the tour"));
+    assert!(at("$ signpost survey") < at("instruction files for 4 assistants"));
+    assert!(at("$ signpost at kiosk/") < at("Tansel  7 files"));
+    assert!(at("$ signpost lint") < at("safety/hidden-text"));
+    assert!(project.root().join("kept/hollowbarrow/signpost.toml").is_file());
+    project.run(&["tour", "--into", "kept"]).fails(2, &["kept is not empty"]);
+}
+
+/// The sample project has each kind of mistake at least once, and enough that is right.
+#[test]
+fn every_check_finds_something_in_the_sample_project() {
+    let project = Project::new();
+    project.run(&["tour", "--into", "kept"]);
+    let root = project.root().join("kept/hollowbarrow");
+    let explained = project.json(&["explain"]);
+    let lint = project.run_in(&root, &["lint", "--format", "json"]).out;
+    for check in common::each(&explained["checks"], "check") {
+        assert!(lint.contains(&format!("\"{check}\"")), "{check} finds nothing in demo/");
+    }
+}
+
+#[test]
+fn a_pipe_that_closes_early_is_no_error() {
+    use std::io::Read;
+    use std::process::{Command, Stdio};
+    let project = Project::new();
+    let mut child = Command::new(env!("CARGO_BIN_EXE_signpost"))
+        .args(["explain", "--home"])
+        .arg(project.home())
+        .stdout(Stdio::piped())
+        .stderr(Stdio::piped())
+        .spawn()
+        .unwrap();
+    drop(child.stdout.take());
+    child.wait().unwrap();
+    let mut said = String::new();
+    child.stderr.take().unwrap().read_to_string(&mut said).unwrap();
+    assert_eq!(said, "");
+}
+
+#[test]
+fn colour_is_only_for_terminals_and_on_request() {
+    let project = Project::new().with("AGENTS.md", "- Be kind\n");
+    assert!(!project.run(&["survey"]).out.contains('\u{1b}'));
+    assert!(project.run(&["survey", "--color", "always"]).out.contains('\u{1b}'));
+}
