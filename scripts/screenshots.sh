@@ -33,7 +33,7 @@ RUN
     xterm -fa 'DejaVu Sans Mono' -fs 11 -geometry 100x46+0+0 -bg '#fbf9f4' -fg '#22262a' -b 12 \
         -xrm 'XTerm*color2: #1d7a4c' -xrm 'XTerm*color3: #a05a00' -xrm 'XTerm*color5: #8a3a78' -xrm 'XTerm*color6: #0a6c86' \
         -xrm 'XTerm*color8: #6b7075' -xrm 'XTerm*color1: #b3261e' -xrm 'XTerm*color4: #2456a6' -xrm 'XTerm*color9: #b3261e' -xrm 'XTerm*color10: #1d7a4c' \
-        -xrm 'XTerm*color11: #a05a00' -xrm 'XTerm*color12: #2456a6' -xrm 'XTerm*color14: #0a6c86' \
+        -xrm 'XTerm*color11: #a05a00' -xrm 'XTerm*color12: #2456a6' -xrm 'XTerm*color13: #8a3a78' -xrm 'XTerm*color14: #0a6c86' \
         -e bash "$work/run" &
     local term=$!
     for _ in $(seq 50); do [ -e "$work/done" ] && break; sleep 0.1; done

@@ -45,8 +45,9 @@ pub struct Global {
     /// The home folder to look for personal instruction files in [default: yours]
     #[arg(long, global = true, value_name = "DIR", help_heading = "Everywhere")]
     pub home: Option<PathBuf>,
-    /// Only these assistants [default: those named in signpost.toml, else all that have files here]
-    #[arg(long, short, global = true, value_name = "NAME", num_args = 1.., value_delimiter = ',', help_heading = "Everywhere")]
+    /// Only this assistant; give it several times, or with commas [default: those named in signpost.toml, else all that
+    /// have files here]
+    #[arg(long, short, global = true, value_name = "NAME", value_delimiter = ',', help_heading = "Everywhere")]
     pub assistant: Vec<String>,
     /// How to print the result
     #[arg(long, global = true, value_enum, default_value_t, help_heading = "Everywhere")]

@@ -7,9 +7,11 @@ use crate::render::snippet;
 use signpost_core::repo_path::RepoPath;
 use signpost_core::text::{count, group};
 use signpost_core::tree::DiskTree;
-use signpost_core::workspace::Workspace;
+use signpost_core::workspace::{Project, Workspace};
+use std::io::IsTerminal;
 use std::path::{Path, PathBuf};
-use std::time::Instant;
+use std::sync::mpsc::RecvTimeoutError;
+use std::time::{Duration, Instant};
 
 /// One run of a command.
 pub struct Session {
@@ -56,6 +58,33 @@ impl Session {
             }
         }
         Ok(workspace)
+    }
+
+    /// Does what may take long, and says so on a terminal where it takes over a second.
+    pub fn patiently<T>(&self, what: &str, work: impl FnOnce() -> T) -> T {
+        if !std::io::stderr().is_terminal() {
+            return work();
+        }
+        let (done, waits) = std::sync::mpsc::channel::<()>();
+        let message = format!("{what} …");
+        std::thread::scope(|scope| {
+            scope.spawn(move || {
+                if waits.recv_timeout(Duration::from_secs(1)) == Err(RecvTimeoutError::Timeout) {
+                    anstream::eprint!("{message}");
+                    // The line is taken back when the work is done.
+                    let _ = waits.recv();
+                    anstream::eprint!("\r{}\r", " ".repeat(message.chars().count()));
+                }
+            });
+            let result = work();
+            drop(done);
+            result
+        })
+    }
+
+    /// The whole project: one walk over all of its folders.
+    pub fn project(&self, workspace: &Workspace<'_>) -> Result<Project, Failure> {
+        Ok(self.patiently("Reading the project", || workspace.project())?)
     }
 
     /// The path in the project that a person typed.

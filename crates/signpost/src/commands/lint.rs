@@ -39,7 +39,7 @@ impl From<FailOnArg> for FailOn {
 pub fn run(args: &LintArgs, global: &Global) -> Result<Exit, Failure> {
     let session = Session::open(global)?;
     let workspace = session.workspace()?;
-    let project = workspace.project()?;
+    let project = session.project(&workspace)?;
     let survey = signpost_core::survey::survey(&workspace, &project, &global.assistant)?;
     let findings = check::run(&Context { workspace: &workspace, project: &project, survey: &survey });
     match global.format {

@@ -16,7 +16,7 @@ pub struct SurveyArgs {}
 pub fn run(_args: &SurveyArgs, global: &Global) -> Result<Exit, Failure> {
     let session = Session::open(global)?;
     let workspace = session.workspace()?;
-    let project = workspace.project()?;
+    let project = session.project(&workspace)?;
     let survey = signpost_core::survey::survey(&workspace, &project, &global.assistant)?;
     match global.format {
         Format::Text => render::print(&render::survey::text(&workspace, &project, &survey))?,

@@ -78,9 +78,9 @@ pub fn run(args: &TourArgs, global: &Global) -> Result<Exit, Failure> {
         Some(folder) => {
             format!("The project stays in {}. Change to it and go on trying.", folder.join("hollowbarrow").display())
         }
-        None => "Keep the project to try things: signpost tour --into DIR".to_owned(),
+        None => "To keep the project and try things: `signpost tour --into DIR`.".to_owned(),
     };
-    say(&format!("That was the tour. {kept} Then go to a repository of your own: signpost survey"))?;
+    say(&format!("That was the tour. {kept} Then go to a repository of your own: `signpost survey`."))?;
     Ok(Exit::Fine)
 }
 
