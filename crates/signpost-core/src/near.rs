@@ -4,13 +4,14 @@
 //! one letter or the ending; a folder likewise; the right name in a folder where it is not read; a file that
 //! another one always displaces; a link that leads nowhere.
 
-use crate::index::Index;
+use crate::index::{Folder, Index, Item};
 use crate::pattern::Simple;
 use crate::profile::{Kind, Level, Place, Profile};
 use crate::repo_path::{Location, RepoPath};
 use crate::text::count;
 use crate::tree::{EntryKind, Look};
 use crate::workspace::{Project, Workspace};
+use rayon::prelude::*;
 use rustc_hash::{FxHashMap, FxHashSet};
 use std::collections::BTreeMap;
 
@@ -108,38 +109,43 @@ pub fn unclaimed(workspace: &Workspace<'_>, project: &Project, profiles: &[&Prof
             None => by_folder.entry(skeleton(shape.folders.last().map_or("", |name| name))).or_default().push(shape),
         }
     }
-    for folder in project.index.folders().iter().filter(|folder| !folder.apart) {
-        for item in
-            folder.items().filter(|item| !item.ignored && item.kind != EntryKind::Folder && could_be_prose(item.name))
-        {
-            let path = folder.path.join(item.name);
-            let (own_stem, _) = stem(item.name);
-            let key = skeleton(own_stem);
+    let in_folder = |folder: &Folder| {
+        let mut found: Vec<(RepoPath, &Profile, UnclaimedWhy)> = Vec::new();
+        let could_be = |item: &Item<'_>| !item.ignored && item.kind != EntryKind::Folder && could_be_prose(item.name);
+        for item in folder.items().filter(could_be) {
+            let own_stem = stem(item.name).0;
             let near = lengths.iter().filter(|(length, shape)| {
                 own_stem.len().abs_diff(*length) <= 1 && *length >= 5 && one_letter_off(own_stem, shape)
             });
-            let all = by_name.get(&key).into_iter().flatten().copied().chain(near.map(|(_, shape)| *shape));
-            for shape in all {
+            let same = by_name.get(&skeleton(own_stem)).into_iter().flatten().copied();
+            for shape in same.chain(near.map(|(_, shape)| *shape)) {
+                let path = folder.path.join(item.name);
                 if let Some(why) = by_literal_name(&project.index, &path, shape) {
-                    add(path.clone(), shape.profile, why);
+                    found.push((path, shape.profile, why));
                 }
             }
             if item.kind == EntryKind::Link {
+                let path = folder.path.join(item.name);
                 let why = match workspace.tree().look(&Location::root(path.clone())) {
                     Look::BrokenLink => UnclaimedWhy::BrokenLink,
                     Look::Outside => UnclaimedWhy::OutsideLink,
                     _ => continue,
                 };
                 if let Some(profile) = profiles.iter().find(|profile| claims(workspace, profile, &path)) {
-                    add(path, profile, why);
+                    found.push((path, profile, why));
                 }
             }
         }
         for shape in by_folder.get(&skeleton(folder.path.name())).into_iter().flatten() {
             for (path, why) in by_folder_name(&project.index, &folder.path, shape) {
-                add(path, shape.profile, why);
+                found.push((path, shape.profile, why));
             }
         }
+        found
+    };
+    let folders = project.index.folders().par_iter().with_min_len(64).filter(|folder| !folder.apart);
+    for (path, profile, why) in folders.map(in_folder).collect::<Vec<_>>().into_iter().flatten() {
+        add(path, profile, why);
     }
     for one in displaced {
         found.insert(one.path.clone(), one);
@@ -210,7 +216,10 @@ const PROSE: [&str; 7] = ["md", "mdx", "markdown", "mkd", "mdown", "txt", ""];
 
 fn could_be_prose(name: &str) -> bool {
     let ending = stem(name).1;
-    PROSE.iter().any(|prose| prose.eq_ignore_ascii_case(ending)) || name.starts_with('.')
+    // Most files are told apart by their first letter.
+    matches!(ending.bytes().next(), None | Some(b'm' | b'M' | b't' | b'T'))
+        && PROSE.iter().any(|prose| prose.eq_ignore_ascii_case(ending))
+        || name.starts_with('.')
 }
 
 /// One letter swapped, missing or too many, written in the same case.
@@ -271,7 +280,7 @@ fn is_page_among_pages(index: &Index, path: &RepoPath, name: &str) -> bool {
     if path.name().chars().any(char::is_uppercase) || !name.chars().any(char::is_uppercase) {
         return false;
     }
-    let pages = |folder: &crate::index::Folder| {
+    let pages = |folder: &Folder| {
         let prose = |name: &str| matches!(stem(name).1, "md" | "mdx" | "markdown" | "txt");
         folder.items().filter(|item| prose(item.name) && !item.name.chars().any(char::is_uppercase)).count()
     };

@@ -1,9 +1,10 @@
 //! What a pattern takes in a real tree: the first match without a look at every file, and, where it takes
 //! nothing, the nearest pattern that would.
 
-use crate::index::{Folder, FolderId, Index};
+use crate::index::{Folder, FolderId, Index, Item};
 use crate::pattern::{Dialect, Leaf, Pattern, Simple, States};
 use crate::repo_path::RepoPath;
+use crate::tree::EntryKind;
 use rustc_hash::FxHashSet;
 use std::sync::OnceLock;
 
@@ -14,12 +15,21 @@ pub struct Reacher<'a> {
     inner: OnceLock<Vec<Vec<FolderId>>>,
     /// The endings of all source files.
     endings: OnceLock<FxHashSet<&'a str>>,
+    folders: OnceLock<FxHashSet<&'a str>>,
+    /// The names of source files, and of ignored ones.
+    names: [OnceLock<FxHashSet<&'a str>>; 2],
 }
 
 impl<'a> Reacher<'a> {
     /// For a project.
     pub fn new(index: &'a Index) -> Self {
-        Reacher { index, inner: OnceLock::new(), endings: OnceLock::new() }
+        Reacher {
+            index,
+            inner: OnceLock::new(),
+            endings: OnceLock::new(),
+            folders: OnceLock::new(),
+            names: Default::default(),
+        }
     }
 
     fn inner(&self) -> &[Vec<FolderId>] {
@@ -36,6 +46,17 @@ impl<'a> Reacher<'a> {
         self.endings.get_or_init(|| self.index.sources().filter_map(|(_, item)| ending(item.name)).collect())
     }
 
+    /// Whether a pattern could match anything, going by single names.
+    fn could_match(&self, simple: &Simple, sources: bool) -> bool {
+        let folders =
+            self.folders.get_or_init(|| self.index.folders().iter().map(|folder| folder.path.name()).collect());
+        let names = self.names[usize::from(sources)].get_or_init(|| {
+            let items = self.index.folders().iter().flat_map(Folder::items);
+            items.filter(|item| wanted(item, sources)).map(|item| item.name).collect()
+        });
+        !names.is_empty() && simple.could_match(&|name| folders.contains(name), names.iter().copied())
+    }
+
     /// The first source file below `base` that a pattern matches.
     pub fn first_match(&self, pattern: &Pattern, base: &RepoPath, below: &RepoPath) -> Option<RepoPath> {
         pattern.simple().iter().find_map(|simple| self.search(simple, base, below, true))
@@ -48,18 +69,13 @@ impl<'a> Reacher<'a> {
 
     fn search(&self, simple: &Simple, base: &RepoPath, below: &RepoPath, sources: bool) -> Option<RepoPath> {
         let start = self.folder_id(base)?;
+        if !self.could_match(simple, sources) {
+            return None;
+        }
         let mut open = vec![(start, simple.start())];
         while let Some((id, states)) = open.pop() {
             let folder = &self.index.folders()[id as usize];
             if sources && folder.apart || !(folder.path.is_in(below) || below.is_in(&folder.path)) {
-                continue;
-            }
-            if let Leaf::Suffix(suffix) = simple.leaf(states)
-                && sources
-                && ending(suffix) == Some(suffix)
-                && !self.endings().contains(suffix)
-                && simple.enter(states, "\u{0}") == states
-            {
                 continue;
             }
             if folder.path.is_in(below)
@@ -186,6 +202,10 @@ impl<'a> Reacher<'a> {
     }
 }
 
+fn wanted(item: &Item<'_>, sources: bool) -> bool {
+    if sources { item.is_source() } else { item.ignored && item.kind != EntryKind::Folder }
+}
+
 fn near_name<'n>(part: &str, names: &[&'n str]) -> Option<&'n str> {
     let lower = part.to_lowercase();
     let best = names.iter().min_by_key(|name| strsim::osa_distance(&lower, &name.to_lowercase()))?;
@@ -200,13 +220,10 @@ fn ending(name: &str) -> Option<&str> {
 }
 
 fn leaf(simple: &Simple, states: States, folder: &Folder, base: &RepoPath, sources: bool) -> Option<RepoPath> {
-    let wanted = |item: &crate::index::Item<'_>| {
-        if sources { item.is_source() } else { item.ignored && item.kind != crate::tree::EntryKind::Folder }
-    };
     if simple.leaf(states) == Leaf::None {
         return None;
     }
-    folder.items().filter(wanted).find_map(|item| {
+    folder.items().filter(|item| wanted(item, sources)).find_map(|item| {
         let path = folder.path.join(item.name);
         let from_base = path.below(base)?.to_owned();
         simple.matches_leaf(states, &from_base, item.name).then_some(path)

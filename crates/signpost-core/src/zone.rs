@@ -14,8 +14,9 @@ use crate::rule::Rule;
 use crate::tree::Tree;
 use crate::workspace::Assistant;
 use program::{Program, Programs};
+use rayon::prelude::*;
 use rustc_hash::FxHashMap;
-use std::rc::Rc;
+use std::sync::Arc;
 
 /// A rule, by the number of its assistant and its number there.
 #[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Debug)]
@@ -55,81 +56,82 @@ pub struct Zones {
 struct Group {
     files: usize,
     example: RepoPath,
-    context: u32,
-    taken: Box<[u32]>,
-    hidden: Box<[usize]>,
+    key: GroupKey,
 }
+
+/// The number of the context, of the assistants that the files are hidden from, those assistants, and the
+/// scoped rules that take the files.
+#[derive(Clone, PartialEq, Eq, Hash)]
+struct GroupKey(Vec<u32>);
+
+impl GroupKey {
+    fn context(&self) -> usize {
+        self.0[0] as usize
+    }
+
+    fn hidden(&self) -> &[u32] {
+        &self.0[2..2 + self.0[1] as usize]
+    }
+
+    fn taken(&self) -> &[u32] {
+        &self.0[2 + self.0[1] as usize..]
+    }
+}
+
+/// For each assistant: its exclusions, and whether the whole folder is hidden from it.
+type Exclusions = Arc<Vec<(HideChain, bool)>>;
 
 /// What holds for all files of a folder.
 #[derive(Clone)]
-struct Here {
+struct Here<'a> {
     context: u32,
-    program: Rc<Program>,
-    /// For each assistant: its exclusions, and whether the whole folder is hidden from it.
-    exclusions: Rc<Vec<(HideChain, bool)>>,
+    program: Arc<Program<'a>>,
+    exclusions: Exclusions,
 }
+
+/// Folders are worked through in portions of so many, on all cores.
+const PORTION: usize = 256;
 
 /// Partitions a project.
 pub fn partition(tree: &dyn Tree, index: &Index, assistants: &[Assistant<'_>]) -> Zones {
     let all = AllRules::new(assistants);
     let mut contexts = Contexts::new(assistants, &all);
     let mut programs = Programs::new(&all);
-    let mut groups: Vec<Group> = Vec::new();
-    let mut known: FxHashMap<Vec<u32>, u32> = FxHashMap::default();
-    let mut here: Vec<Here> = Vec::with_capacity(index.folders().len());
-    let mut below: Vec<usize> = vec![0; index.folders().len()];
-    let mut key: Vec<u32> = Vec::new();
-    let none: Rc<Vec<(HideChain, bool)>> = Rc::new(assistants.iter().map(|_| (HideChain::default(), false)).collect());
+    let mut here: Vec<Here<'_>> = Vec::with_capacity(index.folders().len());
+    let none: Exclusions = Arc::new(assistants.iter().map(|_| (HideChain::default(), false)).collect());
     for (id, folder) in index.folders().iter().enumerate() {
         let parent = (id > 0).then(|| here[folder.parent as usize].clone());
-        let now = Here {
+        here.push(Here {
             context: contexts.enter(parent.as_ref().map(|parent| parent.context), &folder.path),
             program: programs.enter(parent.as_ref().map(|parent| &parent.program), &folder.path),
             exclusions: exclusions(tree, assistants, parent.map_or(none.clone(), |parent| parent.exclusions), folder),
-        };
-        let any_hiding = now.exclusions.iter().any(|(chain, hidden)| *hidden || !chain.is_empty());
-        // Files with one ending mostly share a group.
-        let mut by_ending: Vec<(&str, u32)> = Vec::new();
-        for item in folder.items().filter(|item| item.is_source()) {
-            below[id] += 1;
-            let ending = item.name.rfind('.').map_or("", |at| &item.name[at..]);
-            let plain = !any_hiding && now.program.asks_only_endings(item.name);
-            if plain && let Some((_, group)) = by_ending.iter().find(|(other, _)| *other == ending) {
-                groups[*group as usize].files += 1;
-                continue;
-            }
-            key.clear();
-            key.push(now.context);
-            // How many assistants it is hidden from, and which.
-            key.push(0);
-            if any_hiding {
-                let path = folder.path.join(item.name);
-                key.extend(hidden_from(&now.exclusions, &path));
-                key[1] = key.len() as u32 - 2;
-            }
-            let taken_from = key.len();
-            now.program.taken(&all, folder, item.name, ending, &mut key);
-            let group = match known.get(&key) {
-                Some(group) => *group,
+        });
+    }
+    let portions: Vec<Portion> = index
+        .folders()
+        .par_chunks(PORTION)
+        .zip(here.par_chunks(PORTION))
+        .map(|(folders, here)| {
+            let mut portion = Portion::default();
+            folders.iter().zip(here).for_each(|(folder, here)| portion.add(&all, folder, here));
+            portion
+        })
+        .collect();
+    let mut below: Vec<usize> = Vec::with_capacity(index.folders().len());
+    let mut groups: Vec<Group> = Vec::new();
+    let mut known: FxHashMap<GroupKey, usize> = FxHashMap::default();
+    for portion in portions {
+        below.extend(portion.files);
+        for group in portion.groups {
+            match known.get(&group.key) {
+                // Portions come in the order of folders, so that the first example stays.
+                Some(number) => groups[*number].files += group.files,
                 None => {
-                    let group = groups.len() as u32;
-                    known.insert(key.clone(), group);
-                    groups.push(Group {
-                        files: 0,
-                        example: folder.path.join(item.name),
-                        context: now.context,
-                        taken: key[taken_from..].into(),
-                        hidden: key[2..taken_from].iter().map(|number| *number as usize).collect(),
-                    });
-                    group
+                    known.insert(group.key.clone(), groups.len());
+                    groups.push(group);
                 }
-            };
-            groups[group as usize].files += 1;
-            if plain {
-                by_ending.push((ending, group));
             }
         }
-        here.push(now);
     }
     // A folder stands after its parent, so that counts can be handed up from the end.
     for id in (1..below.len()).rev() {
@@ -142,6 +144,76 @@ pub fn partition(tree: &dyn Tree, index: &Index, assistants: &[Assistant<'_>]) -
     }
 }
 
+/// The groups of some folders.
+#[derive(Default)]
+struct Portion {
+    groups: Vec<Group>,
+    known: FxHashMap<Vec<u32>, usize>,
+    /// How many source files stand directly in each folder.
+    files: Vec<usize>,
+    key: Vec<u32>,
+    by_name: Vec<u32>,
+}
+
+impl Portion {
+    fn add(&mut self, all: &AllRules<'_>, folder: &Folder, here: &Here<'_>) {
+        let hiding = here.exclusions.iter().any(|(chain, hidden)| *hidden || !chain.is_empty());
+        // Files with one ending mostly share a group.
+        let mut by_ending: Vec<(&str, usize)> = Vec::new();
+        let mut files = 0;
+        for item in folder.items().filter(|item| item.is_source()) {
+            files += 1;
+            let ending = item.name.bytes().rposition(|byte| byte == b'.').map_or("", |at| &item.name[at..]);
+            self.by_name.clear();
+            here.program.taken_by_name(all, folder, item.name, &mut self.by_name);
+            let plain = !hiding && self.by_name.is_empty();
+            if plain && let Some((_, group)) = by_ending.iter().find(|(other, _)| *other == ending) {
+                self.groups[*group].files += 1;
+                continue;
+            }
+            self.key.clear();
+            self.key.extend([here.context, 0]);
+            if hiding {
+                let path = folder.path.join(item.name);
+                self.key.extend(hidden_from(&here.exclusions, &path));
+                self.key[1] = self.key.len() as u32 - 2;
+            }
+            let taken_from = self.key.len();
+            self.key.extend(&self.by_name);
+            here.program.taken_by_ending(ending, &mut self.key);
+            sort_from(&mut self.key, taken_from);
+            let group = match self.known.get(&self.key) {
+                Some(group) => *group,
+                None => {
+                    let group = self.groups.len();
+                    self.known.insert(self.key.clone(), group);
+                    let example = folder.path.join(item.name);
+                    self.groups.push(Group { files: 0, example, key: GroupKey(self.key.clone()) });
+                    group
+                }
+            };
+            self.groups[group].files += 1;
+            if plain {
+                by_ending.push((ending, group));
+            }
+        }
+        self.files.push(files);
+    }
+}
+
+/// Sorts the end of a list and drops what stands there twice.
+fn sort_from(list: &mut Vec<u32>, start: usize) {
+    list[start..].sort_unstable();
+    let mut end = start;
+    for at in start..list.len() {
+        if end == start || list[end - 1] != list[at] {
+            list[end] = list[at];
+            end += 1;
+        }
+    }
+    list.truncate(end);
+}
+
 fn matches(
     all: &AllRules<'_>,
     index: &Index,
@@ -151,7 +223,7 @@ fn matches(
 ) -> Vec<Vec<usize>> {
     let mut counts = vec![0; all.rules.len()];
     for group in groups {
-        group.taken.iter().for_each(|number| counts[*number as usize] += group.files);
+        group.key.taken().iter().for_each(|number| counts[*number as usize] += group.files);
     }
     let by_path: FxHashMap<&RepoPath, usize> =
         index.folders().iter().enumerate().map(|(id, folder)| (&folder.path, below[id])).collect();
@@ -167,24 +239,27 @@ fn matches(
 
 /// Joins groups that differ only in rules which are not told.
 fn zones(all: &AllRules<'_>, contexts: &Contexts<'_>, groups: Vec<Group>) -> Vec<Zone> {
-    let mut by_rules: FxHashMap<(Vec<u32>, Box<[usize]>), usize> = FxHashMap::default();
+    let mut by_rules: FxHashMap<(Vec<u32>, Vec<u32>), usize> = FxHashMap::default();
     let mut zones: Vec<Zone> = Vec::new();
     for group in groups {
-        let context = &contexts.all[group.context as usize];
+        let context = &contexts.all[group.key.context()];
         let told = |number: &u32| {
             let (id, rule) = &all.rules[*number as usize];
             match rule.reach {
-                Reach::Scoped => group.taken.binary_search(number).is_ok() && !group.hidden.contains(&id.assistant),
+                Reach::Scoped => {
+                    group.key.taken().binary_search(number).is_ok()
+                        && !group.key.hidden().contains(&(id.assistant as u32))
+                }
                 _ => true,
             }
         };
         let rules: Vec<u32> = context.iter().filter(|number| told(number)).copied().collect();
-        let zone = *by_rules.entry((rules.clone(), group.hidden.clone())).or_insert_with(|| {
+        let zone = *by_rules.entry((rules.clone(), group.key.hidden().to_vec())).or_insert_with(|| {
             zones.push(Zone {
                 files: 0,
                 example: group.example.clone(),
                 rules: rules.iter().map(|number| all.rules[*number as usize].0).collect(),
-                hidden_from: group.hidden.to_vec(),
+                hidden_from: group.key.hidden().iter().map(|number| *number as usize).collect(),
             });
             zones.len() - 1
         });
@@ -262,12 +337,7 @@ impl<'a> Contexts<'a> {
     }
 }
 
-fn exclusions(
-    tree: &dyn Tree,
-    assistants: &[Assistant<'_>],
-    parent: Rc<Vec<(HideChain, bool)>>,
-    folder: &Folder,
-) -> Rc<Vec<(HideChain, bool)>> {
+fn exclusions(tree: &dyn Tree, assistants: &[Assistant<'_>], parent: Exclusions, folder: &Folder) -> Exclusions {
     let mut own = None;
     for (number, assistant) in assistants.iter().enumerate() {
         if assistant.profile.exclusions.is_empty() {
@@ -286,7 +356,7 @@ fn exclusions(
             }
         }
     }
-    own.map_or(parent, Rc::new)
+    own.map_or(parent, Arc::new)
 }
 
 fn hidden_from(exclusions: &[(HideChain, bool)], path: &RepoPath) -> impl Iterator<Item = u32> {

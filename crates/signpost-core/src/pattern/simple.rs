@@ -115,6 +115,32 @@ impl Simple {
         }
     }
 
+    /// The names of folders that change these states, where all others leave them as they are.
+    pub fn changed_only_by(&self, states: States) -> Option<Vec<&str>> {
+        let (Shape::Components(components), States::Components(bits)) = (&self.0, states) else {
+            return Some(Vec::new());
+        };
+        let active = || components.iter().enumerate().filter(|(at, _)| bits >> at & 1 == 1);
+        let deep = active().filter(|(_, one)| **one == Component::Deep).fold(0, |deep, (at, _)| deep | 1 << at);
+        if close(components, deep) != bits {
+            return None;
+        }
+        let mut names = Vec::new();
+        for (_, one) in active().filter(|(at, _)| at + 1 < components.len()) {
+            match one {
+                Component::Deep => {}
+                Component::Glob(Glob::Literal(text)) => names.push(text.as_str()),
+                Component::Glob(_) => return None,
+            }
+        }
+        Some(names)
+    }
+
+    /// Whether the pattern can only be held against a whole path.
+    pub fn needs_path(&self) -> bool {
+        matches!(self.0, Shape::Flat(_))
+    }
+
     /// What the pattern asks of the files directly in a folder with these states.
     pub fn leaf(&self, states: States) -> Leaf<'_> {
         let (Shape::Components(components), States::Components(bits)) = (&self.0, states) else { return Leaf::Ask };
@@ -141,6 +167,22 @@ impl Simple {
                 _ => None,
             })
             .collect()
+    }
+
+    /// Whether some of these names of files, and of folders, could be those of a match. `true` may be wrong,
+    /// `false` never is.
+    pub fn could_match<'n>(&self, folders: &dyn Fn(&str) -> bool, mut names: impl Iterator<Item = &'n str>) -> bool {
+        let Shape::Components(components) = &self.0 else { return true };
+        let (last, before) = components.split_last().expect("a pattern has a component");
+        let spelled = |one: &Component| match one {
+            Component::Glob(Glob::Literal(name)) => folders(name),
+            _ => true,
+        };
+        before.iter().all(spelled)
+            && match last {
+                Component::Deep => true,
+                Component::Glob(glob) => names.any(|name| glob.matches(name)),
+            }
     }
 
     /// The first component, where it is spelled out.

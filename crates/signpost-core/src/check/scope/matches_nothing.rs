@@ -20,13 +20,18 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
         return;
     }
     let reacher = Reacher::new(&context.project.index);
-    for assistant in &context.survey.assistants {
-        for rule in assistant.rules.iter().filter(|rule| rule.reach == Reach::Scoped && rule.takes_part()) {
+    for (assistant, matches) in context.survey.assistants.iter().zip(&context.survey.zones.matches) {
+        for (rule, matches) in assistant.rules.iter().zip(matches) {
+            if rule.reach != Reach::Scoped || !rule.takes_part() {
+                continue;
+            }
             let dialect = &rule.place_in(assistant.profile).dialect;
             let (base, below) = (&rule.scope.base, &rule.scope.below);
             for item in &rule.scope.paths.items {
                 let Ok(pattern) = &item.pattern else { continue };
-                if pattern.is_negated() || reacher.first_match(pattern, base, below).is_some() {
+                // Where the rule as a whole takes files, and has one pattern, that one does.
+                let takes = *matches > 0 && rule.scope.paths.items.len() == 1;
+                if takes || pattern.is_negated() || reacher.first_match(pattern, base, below).is_some() {
                     continue;
                 }
                 let from = if base.is_root() { String::new() } else { format!(" (it counts from {base}/)") };
