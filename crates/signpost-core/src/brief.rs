@@ -26,7 +26,8 @@ pub use why::{LeftOutWhy, Why};
 /// What is asked.
 #[derive(Clone, Debug)]
 pub struct Question {
-    /// The files worked on; several make one conversation that touches them all.
+    /// The files worked on; several make one conversation that touches them all, none is a conversation
+    /// before a file is touched.
     pub files: Vec<RepoPath>,
     /// The folder that the conversation started in.
     pub start: RepoPath,
@@ -134,7 +135,7 @@ pub struct LeftOut {
 
 /// A candidate whose reach is decided.
 pub(crate) struct Decided {
-    pub rule: Rule,
+    pub rule: Arc<Rule>,
     pub outcome: Outcome,
     pub files: Vec<RepoPath>,
 }

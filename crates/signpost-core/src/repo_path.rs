@@ -108,6 +108,12 @@ impl RepoPath {
         self.0.strip_prefix(folder.as_str())?.strip_prefix('/')
     }
 
+    /// The deepest folder that both paths are in.
+    pub fn common(&self, other: &RepoPath) -> RepoPath {
+        let same = self.components().zip(other.components()).take_while(|(a, b)| a == b).map(|(a, _)| a);
+        RepoPath(same.collect::<Vec<_>>().join("/").into())
+    }
+
     /// Whether this path is `folder` or below it.
     pub fn is_in(&self, folder: &RepoPath) -> bool {
         self == folder || self.below(folder).is_some()

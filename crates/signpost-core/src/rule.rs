@@ -7,7 +7,7 @@ use crate::profile::{Base, Kind, Level, Place, Profile, Reach};
 use crate::repo_path::{Location, RepoPath};
 use crate::text::{LineIndex, count_lines};
 use crate::tree::{Tree, TreeError};
-use crate::weight;
+use crate::weight::Weigher;
 use std::ops::Range;
 use std::sync::{Arc, OnceLock};
 
@@ -28,11 +28,12 @@ pub struct Document {
     pub error: Option<TreeError>,
     index: OnceLock<LineIndex>,
     tokens: OnceLock<usize>,
+    weigher: Weigher,
 }
 
 impl Document {
     /// Reads a file.
-    pub fn read(tree: &dyn Tree, location: &Location) -> Self {
+    pub fn read(tree: &dyn Tree, location: &Location, weigher: Weigher) -> Self {
         let (bytes, error) = match tree.read(location) {
             Ok(bytes) => (bytes, None),
             Err(error) => (Vec::new(), Some(error)),
@@ -46,7 +47,7 @@ impl Document {
             }
         };
         let (index, tokens) = (OnceLock::new(), OnceLock::new());
-        Document { location: location.clone(), bytes: length, lines, text, raw, error, index, tokens }
+        Document { location: location.clone(), bytes: length, lines, text, raw, error, index, tokens, weigher }
     }
 
     /// Where the lines begin.
@@ -56,7 +57,12 @@ impl Document {
 
     /// What the whole text weighs.
     pub fn tokens(&self) -> usize {
-        *self.tokens.get_or_init(|| weight::estimate(&self.text))
+        *self.tokens.get_or_init(|| (self.weigher)(&self.text))
+    }
+
+    /// What the first bytes of the file weigh.
+    pub fn tokens_of_first(&self, bytes: u64) -> usize {
+        (self.weigher)(&String::from_utf8_lossy(&self.on_disk()[..bytes as usize]))
     }
 
     /// The bytes on disk.

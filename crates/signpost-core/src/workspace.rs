@@ -7,6 +7,7 @@ use crate::profile::{Origin, Pick, Profile, built_in};
 use crate::repo_path::{Location, RepoPath};
 use crate::rule::{Document, Rule};
 use crate::tree::{EntryKind, Tree, TreeError};
+use crate::weight::{self, Weigher};
 use rustc_hash::FxHashMap;
 use std::sync::{Arc, Mutex, PoisonError};
 
@@ -60,6 +61,9 @@ pub struct Workspace<'t> {
     /// Remarks on profiles that are valid but costly.
     pub remarks: Vec<ConfigError>,
     documents: Mutex<FxHashMap<Location, Arc<Document>>>,
+    /// Rules by profile and file: a file belongs to one place of a profile.
+    rules: Mutex<FxHashMap<(String, Location), Arc<Rule>>>,
+    weigher: Weigher,
 }
 
 /// One assistant's profile with its rules.
@@ -68,7 +72,7 @@ pub struct Assistant<'w> {
     /// The profile.
     pub profile: &'w Profile,
     /// Its rules everywhere, in the order of a brief.
-    pub rules: Vec<Rule>,
+    pub rules: Vec<Arc<Rule>>,
 }
 
 impl<'t> Workspace<'t> {
@@ -106,8 +110,15 @@ impl<'t> Workspace<'t> {
         }
         profiles.sort_by(|a, b| a.name.cmp(&b.name));
         let config_at = Location::root(RepoPath::root().join(CONFIG_NAME));
-        let mut workspace =
-            Workspace { tree, profiles, config: Config::default(), remarks, documents: Mutex::default() };
+        let mut workspace = Workspace {
+            tree,
+            profiles,
+            config: Config::default(),
+            remarks,
+            documents: Mutex::default(),
+            rules: Mutex::default(),
+            weigher: weight::estimate,
+        };
         if matches!(tree.look(&config_at), crate::tree::Look::File(_)) {
             let text = read_text(tree, &config_at)?;
             workspace.config = parse_toml(CONFIG_NAME, &text)?;
@@ -172,14 +183,32 @@ impl<'t> Workspace<'t> {
     /// A file's text, read once.
     pub fn document(&self, location: &Location) -> Arc<Document> {
         let mut documents = self.documents.lock().unwrap_or_else(PoisonError::into_inner);
-        let read = || Arc::new(Document::read(self.tree, location));
+        let read = || Arc::new(Document::read(self.tree, location, self.weigher));
         documents.entry(location.clone()).or_insert_with(read).clone()
     }
 
-    /// Reads a candidate of a profile.
-    pub fn rule(&self, profile: &Profile, found: Candidate) -> Rule {
+    /// Counts tokens in this way from now on.
+    #[must_use]
+    pub fn weighing_with(mut self, weigher: Weigher) -> Self {
+        self.weigher = weigher;
+        self
+    }
+
+    /// What a text weighs.
+    pub fn weigh(&self, text: &str) -> usize {
+        (self.weigher)(text)
+    }
+
+    /// Reads a candidate of a profile, once.
+    pub fn rule(&self, profile: &Profile, found: Candidate) -> Arc<Rule> {
+        let key = (profile.name.clone(), found.file.clone());
+        if let Some(rule) = self.rules.lock().unwrap_or_else(PoisonError::into_inner).get(&key) {
+            return rule.clone();
+        }
         let document = self.document(&found.file);
-        Rule::read(profile, found, document)
+        let rule = Arc::new(Rule::read(profile, found, document));
+        self.rules.lock().unwrap_or_else(PoisonError::into_inner).insert(key, rule.clone());
+        rule
     }
 
     /// Walks the whole project once and finds every profile's instruction files.
@@ -210,9 +239,9 @@ impl<'t> Workspace<'t> {
     }
 
     /// Every rule of a profile, in the order of a brief.
-    pub fn rules(&self, profile: &Profile, project: &Project) -> Vec<Rule> {
+    pub fn rules(&self, profile: &Profile, project: &Project) -> Vec<Arc<Rule>> {
         let number = self.profiles.iter().position(|other| other.name == profile.name).unwrap_or_default();
-        let mut rules: Vec<Rule> =
+        let mut rules: Vec<Arc<Rule>> =
             project.candidates[number].iter().map(|found| self.rule(profile, found.clone())).collect();
         rules.sort_by_cached_key(|rule| rule.sort_key(profile));
         rules

@@ -34,6 +34,8 @@ pub struct Zone {
     pub files: usize,
     /// The first of them.
     pub example: RepoPath,
+    /// The deepest folder that holds them all.
+    pub folder: RepoPath,
     /// The rules that are told, offered or callable, of all assistants.
     pub rules: Vec<RuleId>,
     /// The assistants that the files are hidden from.
@@ -56,6 +58,7 @@ pub struct Zones {
 struct Group {
     files: usize,
     example: RepoPath,
+    folder: RepoPath,
     key: GroupKey,
 }
 
@@ -125,7 +128,10 @@ pub fn partition(tree: &dyn Tree, index: &Index, assistants: &[Assistant<'_>]) -
         for group in portion.groups {
             match known.get(&group.key) {
                 // Portions come in the order of folders, so that the first example stays.
-                Some(number) => groups[*number].files += group.files,
+                Some(number) => {
+                    groups[*number].files += group.files;
+                    groups[*number].folder = groups[*number].folder.common(&group.folder);
+                }
                 None => {
                     known.insert(group.key.clone(), groups.len());
                     groups.push(group);
@@ -188,11 +194,19 @@ impl Portion {
                     let group = self.groups.len();
                     self.known.insert(self.key.clone(), group);
                     let example = folder.path.join(item.name);
-                    self.groups.push(Group { files: 0, example, key: GroupKey(self.key.clone()) });
+                    self.groups.push(Group {
+                        files: 0,
+                        example,
+                        folder: folder.path.clone(),
+                        key: GroupKey(self.key.clone()),
+                    });
                     group
                 }
             };
             self.groups[group].files += 1;
+            if !folder.path.is_in(&self.groups[group].folder) {
+                self.groups[group].folder = self.groups[group].folder.common(&folder.path);
+            }
             if plain {
                 by_ending.push((ending, group));
             }
@@ -258,12 +272,14 @@ fn zones(all: &AllRules<'_>, contexts: &Contexts<'_>, groups: Vec<Group>) -> Vec
             zones.push(Zone {
                 files: 0,
                 example: group.example.clone(),
+                folder: group.folder.clone(),
                 rules: rules.iter().map(|number| all.rules[*number as usize].0).collect(),
                 hidden_from: group.key.hidden().iter().map(|number| *number as usize).collect(),
             });
             zones.len() - 1
         });
         zones[zone].files += group.files;
+        zones[zone].folder = zones[zone].folder.common(&group.folder);
         if group.example < zones[zone].example {
             zones[zone].example = group.example;
         }
@@ -280,7 +296,7 @@ struct AllRules<'a> {
 impl<'a> AllRules<'a> {
     fn new(assistants: &'a [Assistant<'_>]) -> Self {
         let rules = assistants.iter().enumerate().flat_map(|(assistant, one)| {
-            one.rules.iter().enumerate().map(move |(rule, read)| (RuleId { assistant, rule }, read))
+            one.rules.iter().enumerate().map(move |(rule, read)| (RuleId { assistant, rule }, &**read))
         });
         AllRules { rules: rules.filter(|(_, rule)| rule.takes_part()).collect() }
     }

@@ -1,6 +1,6 @@
 //! The command line.
 
-use crate::commands::{at, explain, lint, survey, tour};
+use crate::commands::{at, explain, lint, scope, survey, tour, weigh};
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use std::path::PathBuf;
 
@@ -32,6 +32,8 @@ pub enum Command {
     Survey(survey::SurveyArgs),
     At(at::AtArgs),
     Lint(lint::LintArgs),
+    Weigh(weigh::WeighArgs),
+    Scope(scope::ScopeArgs),
     Explain(explain::ExplainArgs),
     Tour(tour::TourArgs),
 }
@@ -49,6 +51,9 @@ pub struct Global {
     /// have files here]
     #[arg(long, short, global = true, value_name = "NAME", value_delimiter = ',', help_heading = "Everywhere")]
     pub assistant: Vec<String>,
+    /// Count tokens with a public vocabulary instead of estimating them (slower)
+    #[arg(long, global = true, help_heading = "Everywhere")]
+    pub exact: bool,
     /// How to print the result
     #[arg(long, global = true, value_enum, default_value_t, help_heading = "Everywhere")]
     pub format: Format,

@@ -3,8 +3,10 @@
 pub mod at;
 pub mod explain;
 pub mod lint;
+pub mod scope;
 pub mod survey;
 pub mod tour;
+pub mod weigh;
 
 use crate::cli::{Cli, Command};
 use crate::exit::{Exit, Failure};
@@ -15,6 +17,8 @@ pub fn run(cli: &Cli) -> Result<Exit, Failure> {
         Command::Survey(args) => survey::run(args, &cli.global),
         Command::At(args) => at::run(args, &cli.global),
         Command::Lint(args) => lint::run(args, &cli.global),
+        Command::Weigh(args) => weigh::run(args, &cli.global),
+        Command::Scope(args) => scope::run(args, &cli.global),
         Command::Explain(args) => explain::run(args, &cli.global),
         Command::Tour(args) => tour::run(args, &cli.global),
     }

@@ -3,6 +3,7 @@
 mod cli;
 mod commands;
 mod exit;
+mod git;
 mod paths;
 #[cfg(test)]
 mod reference_page;

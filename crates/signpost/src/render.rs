@@ -3,13 +3,16 @@
 pub mod brief;
 pub mod explain;
 pub mod lint;
+pub mod scope;
 pub mod snippet;
 pub mod survey;
 pub mod table;
+pub mod weigh;
 
 use crate::exit::Failure;
 use anstyle::{AnsiColor, Effects, Style};
 use std::io::Write;
+use std::sync::atomic::{AtomicBool, Ordering};
 
 /// What the answer is about.
 pub const STRONG: Style = Style::new().effects(Effects::BOLD);
@@ -36,9 +39,23 @@ pub fn width() -> usize {
     asked.or_else(terminal).unwrap_or(100).clamp(60, 140)
 }
 
-/// `≈1,234`
+/// Whether tokens are counted rather than estimated; the binary alone has such state.
+static EXACT: AtomicBool = AtomicBool::new(false);
+
+/// From now on tokens are shown as counted.
+pub fn count_exactly() {
+    EXACT.store(true, Ordering::Relaxed);
+}
+
+/// Whether tokens are shown as counted.
+pub fn is_exact() -> bool {
+    EXACT.load(Ordering::Relaxed)
+}
+
+/// `≈1,234`, and without the sign where it was counted.
 pub fn tokens(number: usize) -> String {
-    format!("≈{}", signpost_core::text::group(number))
+    let sign = if is_exact() { "" } else { "≈" };
+    format!("{sign}{}", signpost_core::text::group(number))
 }
 
 /// Prints a result.

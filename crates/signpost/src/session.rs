@@ -21,6 +21,7 @@ pub struct Session {
     root: PathBuf,
     user_profiles: Vec<(String, String)>,
     verbose: bool,
+    exact: bool,
     started: Instant,
 }
 
@@ -42,12 +43,16 @@ impl Session {
         let tree = DiskTree::open(&root, home.as_deref())
             .map_err(|error| Failure::told(format!("cannot open {}: {error}", root.display()), ""))?;
         let user_profiles = user_profiles(home.as_deref())?;
-        Ok(Session { tree, here, root, user_profiles, verbose: global.verbose, started })
+        Ok(Session { tree, here, root, user_profiles, verbose: global.verbose, exact: global.exact, started })
     }
 
     /// Reads the settings and profiles.
     pub fn workspace(&self) -> Result<Workspace<'_>, Failure> {
-        let workspace = Workspace::open(&self.tree, &self.user_profiles)?;
+        let mut workspace = Workspace::open(&self.tree, &self.user_profiles)?;
+        if self.exact {
+            workspace = workspace.weighing_with(signpost_core::weight::exact);
+            crate::render::count_exactly();
+        }
         for remark in &workspace.remarks {
             anstream::eprintln!("{}", snippet::config_error(remark, "warning"));
         }
@@ -85,6 +90,11 @@ impl Session {
     /// The whole project: one walk over all of its folders.
     pub fn project(&self, workspace: &Workspace<'_>) -> Result<Project, Failure> {
         Ok(self.patiently("Reading the project", || workspace.project())?)
+    }
+
+    /// The root on disk.
+    pub fn root(&self) -> &Path {
+        self.tree.root()
     }
 
     /// The path in the project that a person typed.

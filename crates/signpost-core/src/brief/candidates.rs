@@ -9,6 +9,7 @@ use crate::rule::Rule;
 use crate::tree::{Look, TreeError};
 use crate::workspace::Workspace;
 use rustc_hash::FxHashMap;
+use std::sync::Arc;
 
 /// The exclusion that hides a file from an assistant: git's reading of nested ignore files, so that nothing
 /// below a hidden folder is shown again.
@@ -51,7 +52,11 @@ pub(super) fn decide(
     hidden: &[Hidden],
 ) -> Result<Vec<Decided>, TreeError> {
     let mut look_up = LookUp { workspace, profile, finder, found: FxHashMap::default() };
+    if question.files.is_empty() {
+        return at_start(look_up, question);
+    }
     let mut all: Vec<Decided> = Vec::new();
+    let mut number_of: FxHashMap<Location, usize> = FxHashMap::default();
     for file in &question.files {
         for (rule, lost) in look_up.candidates(file, &question.start)? {
             let outcome = match lost {
@@ -60,8 +65,11 @@ pub(super) fn decide(
                 None => outcome(&rule, file, hidden.iter().find(|hidden| hidden.file == *file)),
             };
             let files = if matches!(outcome, Outcome::LeftOut(_)) { Vec::new() } else { vec![file.clone()] };
-            match all.iter_mut().find(|one| one.rule.file() == rule.file()) {
-                None => all.push(Decided { rule, outcome, files }),
+            match number_of.get(rule.file()).map(|number| &mut all[*number]) {
+                None => {
+                    number_of.insert(rule.file().clone(), all.len());
+                    all.push(Decided { rule, outcome, files });
+                }
                 // In one conversation the strongest outcome holds.
                 Some(one) => {
                     one.files.extend(files);
@@ -73,6 +81,22 @@ pub(super) fn decide(
         }
     }
     Ok(all)
+}
+
+/// Before a file is touched: nothing scoped is told yet.
+fn at_start(mut look_up: LookUp<'_, '_>, question: &Question) -> Result<Vec<Decided>, TreeError> {
+    let any_file = question.start.join("\u{0}");
+    let candidates = look_up.candidates(&any_file, &question.start)?;
+    let decided = candidates.into_iter().map(|(rule, lost)| {
+        let outcome = match lost {
+            _ if rule.kind == Kind::Role => Outcome::Silent,
+            Some(why) => Outcome::LeftOut(why),
+            None if rule.reach == Reach::Scoped => Outcome::Silent,
+            None => outcome(&rule, &any_file, None),
+        };
+        Decided { rule, outcome, files: Vec::new() }
+    });
+    Ok(decided.collect())
 }
 
 fn outcome(rule: &Rule, file: &RepoPath, hidden: Option<&Hidden>) -> Outcome {
@@ -111,11 +135,11 @@ struct LookUp<'a, 't> {
     workspace: &'a Workspace<'t>,
     profile: &'a Profile,
     finder: &'a Finder<'a>,
-    found: FxHashMap<(usize, Location), Vec<Rule>>,
+    found: FxHashMap<(usize, Location), Vec<Arc<Rule>>>,
 }
 
 impl LookUp<'_, '_> {
-    fn at(&mut self, place: usize, anchor: &Location) -> Result<Vec<Rule>, TreeError> {
+    fn at(&mut self, place: usize, anchor: &Location) -> Result<Vec<Arc<Rule>>, TreeError> {
         let key = (place, anchor.clone());
         if !self.found.contains_key(&key) {
             let found: Vec<Candidate> = self.finder.at(self.profile, place, anchor)?;
@@ -126,7 +150,11 @@ impl LookUp<'_, '_> {
     }
 
     /// The candidates for one file, each with the reason why `nested` or `pick` drops it.
-    fn candidates(&mut self, file: &RepoPath, start: &RepoPath) -> Result<Vec<(Rule, Option<LeftOutWhy>)>, TreeError> {
+    fn candidates(
+        &mut self,
+        file: &RepoPath,
+        start: &RepoPath,
+    ) -> Result<Vec<(Arc<Rule>, Option<LeftOutWhy>)>, TreeError> {
         let mut all = Vec::new();
         for (number, place) in self.profile.places.iter().enumerate() {
             match place.level {
@@ -143,7 +171,7 @@ impl LookUp<'_, '_> {
         place: usize,
         file: &RepoPath,
         start: &RepoPath,
-    ) -> Result<Vec<(Rule, Option<LeftOutWhy>)>, TreeError> {
+    ) -> Result<Vec<(Arc<Rule>, Option<LeftOutWhy>)>, TreeError> {
         let (to_file, to_start) = (file.folder().way(), start.way());
         let ways: &[&Vec<RepoPath>] = match self.profile.loads {
             Loads::Touched => &[&to_file],
@@ -188,7 +216,7 @@ impl LookUp<'_, '_> {
     }
 
     /// The rules of a place at one anchor; with `pick = "first"` only those of one pattern stay.
-    fn picked(&mut self, place: usize, anchor: &Location) -> Result<Vec<(Rule, Option<LeftOutWhy>)>, TreeError> {
+    fn picked(&mut self, place: usize, anchor: &Location) -> Result<Vec<(Arc<Rule>, Option<LeftOutWhy>)>, TreeError> {
         let rules = self.at(place, anchor)?;
         let first = rules.iter().map(|rule| rule.found.pattern).min();
         let winner = rules.iter().find(|rule| Some(rule.found.pattern) == first).map(|rule| rule.file().clone());

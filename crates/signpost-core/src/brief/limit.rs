@@ -2,7 +2,6 @@
 
 use super::{Entry, LeftOut, LeftOutWhy};
 use crate::profile::{Excess, Profile};
-use crate::weight;
 
 pub(super) fn apply(profile: &Profile, loaded: Vec<Entry>) -> (Vec<Entry>, Vec<LeftOut>) {
     let limits = profile.limits;
@@ -30,7 +29,7 @@ pub(super) fn apply(profile: &Profile, loaded: Vec<Entry>) -> (Vec<Entry>, Vec<L
         if allowed < bytes {
             let read = &entry.document.on_disk()[..allowed as usize];
             entry.cut_at_line = Some(read.iter().filter(|byte| **byte == b'\n').count() + 1);
-            entry.tokens = weight::estimate(&String::from_utf8_lossy(read));
+            entry.tokens = entry.document.tokens_of_first(allowed);
             entry.kept = allowed;
         }
         kept.push(entry);

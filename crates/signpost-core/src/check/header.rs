@@ -12,6 +12,6 @@ use crate::rule::Rule;
 /// Every rule with its profile and place.
 fn rules<'a>(context: &'a Context<'_, '_>) -> impl Iterator<Item = (&'a Profile, &'a Place, &'a Rule)> {
     context.survey.assistants.iter().flat_map(|assistant| {
-        assistant.rules.iter().map(|rule| (assistant.profile, rule.place_in(assistant.profile), rule))
+        assistant.rules.iter().map(|rule| (assistant.profile, rule.place_in(assistant.profile), &**rule))
     })
 }

@@ -1,29 +1,41 @@
 use crate::cli::{Format, Global};
 use crate::exit::{Exit, Failure};
+use crate::git;
 use crate::render;
 use crate::session::Session;
 use clap::Args;
 use signpost_core::brief::{Brief, Question, resolve};
 use signpost_core::repo_path::{Location, RepoPath};
 use signpost_core::tree::{Look, Tree};
-use std::path::PathBuf;
+use signpost_core::workspace::{Project, Workspace};
+use std::io::Read;
+use std::path::{Path, PathBuf};
 
 /// Show what each assistant has been told when it works on a file, in which order, and why
 ///
 /// The answer is a brief for each assistant: the instruction files it has loaded, in its order, with the
 /// reason for each; then those it may pick, and those somebody may name. The file need not exist yet: ask
-/// before you create it.
+/// before you create it. Several files are answered one by one, those with the same brief together.
 #[derive(Debug, Args)]
 pub struct AtArgs {
-    /// The files to ask about
-    #[arg(required = true, value_name = "FILE")]
+    /// The files to ask about; a folder stands for its source files, `-` for a list on standard input
+    #[arg(required_unless_present = "changed", value_name = "FILE")]
     files: Vec<PathBuf>,
+    /// Ask about the files that are changed, staged or new in the git work tree
+    #[arg(long)]
+    changed: bool,
+    /// One brief: what is told in a conversation that touches all of the files
+    #[arg(long)]
+    together: bool,
     /// The folder that the conversation started in [default: the root]
     #[arg(long, value_name = "DIR")]
     from: Option<PathBuf>,
     /// Show every rule that stays out, with its reason and the patterns tried
     #[arg(long)]
     why_not: bool,
+    /// With --why-not, list the rules of other folders too
+    #[arg(long)]
+    all_rules: bool,
     /// Print exactly the text that the assistant has been told
     #[arg(long, conflicts_with = "why_not")]
     text: bool,
@@ -31,7 +43,6 @@ pub struct AtArgs {
 
 pub fn run(args: &AtArgs, global: &Global) -> Result<Exit, Failure> {
     let session = Session::open(global)?;
-    let files = args.files.iter().map(|file| session.path(file)).collect::<Result<Vec<_>, _>>()?;
     let start = match &args.from {
         Some(folder) => session.path(folder)?,
         None => RepoPath::root(),
@@ -43,35 +54,95 @@ pub fn run(args: &AtArgs, global: &Global) -> Result<Exit, Failure> {
             "a conversation starts in a folder",
         ));
     }
-    for (file, typed) in files.iter().zip(&args.files) {
-        if file.is_root() || look(file) == Look::Folder {
-            return Err(Failure::told(
-                format!("{} is a folder", typed.display()),
-                "name a file in it, even one that is not there yet",
-            ));
+    let workspace = session.workspace()?;
+    let asked = files_asked(args, &session)?;
+    let is_folder = |path: &RepoPath| path.is_root() || look(path) == Look::Folder;
+    let project = if args.all_rules || asked.iter().any(is_folder) { Some(session.project(&workspace)?) } else { None };
+    let mut files: Vec<RepoPath> = Vec::new();
+    for path in asked {
+        match &project {
+            Some(project) if is_folder(&path) => files.extend(sources_below(project, &path)),
+            _ => files.push(path),
         }
     }
-    let workspace = session.workspace()?;
+    let mut seen = std::collections::HashSet::new();
+    files.retain(|file| seen.insert(file.clone()));
+    let all_rules = project.as_ref().filter(|_| args.all_rules);
+    let briefs = session.patiently("Resolving", || briefs(args, global, &workspace, &files, &start, all_rules))?;
+    match global.format {
+        Format::Json => render::print_json(&render::brief::json(&start, &briefs))?,
+        Format::Text if files.is_empty() => render::print(&nothing_asked(args))?,
+        Format::Text if args.text => render::print(&render::brief::told(&workspace, &briefs))?,
+        Format::Text => {
+            let missing: Vec<&RepoPath> = files.iter().filter(|file| look(file) == Look::Nothing).collect();
+            let why_not = args.why_not || args.all_rules;
+            render::print(&render::brief::text(&workspace, &files, &missing, &start, &briefs, why_not))?;
+        }
+    }
+    Ok(session.end(&workspace))
+}
+
+fn nothing_asked(args: &AtArgs) -> String {
+    if args.changed {
+        "No file is changed in the git work tree.\n".to_owned()
+    } else {
+        "No source files there.\n".to_owned()
+    }
+}
+
+fn briefs(
+    args: &AtArgs,
+    global: &Global,
+    workspace: &Workspace<'_>,
+    files: &[RepoPath],
+    start: &RepoPath,
+    all_rules: Option<&Project>,
+) -> Result<Vec<Brief>, Failure> {
     let selected = workspace.selected(&global.assistant)?;
     let all = selected.is_none();
     let profiles = selected.unwrap_or_else(|| workspace.profiles.iter().collect());
-    let mut briefs: Vec<Brief> = Vec::new();
-    for file in &files {
-        let question = Question { files: vec![file.clone()], start: start.clone() };
+    let conversations: Vec<Vec<RepoPath>> = match files {
+        [] => Vec::new(),
+        files if args.together => vec![files.to_vec()],
+        files => files.iter().map(|file| vec![file.clone()]).collect(),
+    };
+    let mut briefs = Vec::new();
+    for files in conversations {
+        let question = Question { files, start: start.clone() };
         for profile in &profiles {
-            let brief = resolve(&workspace, profile, &question, None)?;
+            let brief = resolve(workspace, profile, &question, all_rules)?;
             if !all || brief.has_candidates {
                 briefs.push(brief);
             }
         }
     }
-    match global.format {
-        Format::Json => render::print_json(&render::brief::json(&start, &briefs))?,
-        Format::Text if args.text => render::print(&render::brief::told(&workspace, &briefs))?,
-        Format::Text => {
-            let missing: Vec<&RepoPath> = files.iter().filter(|file| look(file) == Look::Nothing).collect();
-            render::print(&render::brief::text(&workspace, &files, &missing, &start, &briefs, args.why_not))?;
+    Ok(briefs)
+}
+
+/// The files and folders that a person named, in order.
+fn files_asked(args: &AtArgs, session: &Session) -> Result<Vec<RepoPath>, Failure> {
+    let mut asked = Vec::new();
+    if args.changed {
+        asked.extend(git::changed(session.root())?);
+    }
+    for typed in &args.files {
+        if typed == Path::new("-") {
+            let mut list = String::new();
+            std::io::stdin()
+                .read_to_string(&mut list)
+                .map_err(|error| Failure::told(format!("cannot read the list on standard input: {error}"), ""))?;
+            let separator = if list.contains('\0') { '\0' } else { '\n' };
+            for line in list.split(separator).map(|line| line.trim_end_matches('\r')).filter(|line| !line.is_empty()) {
+                asked.push(session.path(Path::new(line))?);
+            }
+        } else {
+            asked.push(session.path(typed)?);
         }
     }
-    Ok(session.end(&workspace))
+    Ok(asked)
+}
+
+fn sources_below(project: &Project, folder: &RepoPath) -> Vec<RepoPath> {
+    let sources = project.index.sources().filter(|(own, _)| own.path.is_in(folder));
+    sources.map(|(own, item)| own.path.join(item.name)).collect()
 }

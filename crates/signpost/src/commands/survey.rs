@@ -11,16 +11,27 @@ use clap::Args;
 /// names it), how many source files they get to, their lines and tokens. Then come files that look like
 /// instruction files but that no assistant will ever load, with the reason and the name they should have.
 #[derive(Debug, Args)]
-pub struct SurveyArgs {}
+pub struct SurveyArgs {
+    /// List the zones instead: the parts of the project that get the same from every assistant
+    #[arg(long)]
+    zones: bool,
+}
 
-pub fn run(_args: &SurveyArgs, global: &Global) -> Result<Exit, Failure> {
+pub fn run(args: &SurveyArgs, global: &Global) -> Result<Exit, Failure> {
     let session = Session::open(global)?;
     let workspace = session.workspace()?;
     let project = session.project(&workspace)?;
     let survey = signpost_core::survey::survey(&workspace, &project, &global.assistant)?;
+    let weights = match args.zones {
+        true => session.patiently("Weighing", || signpost_core::weigh::weigh(&workspace, &survey))?,
+        false => Vec::new(),
+    };
     match global.format {
+        Format::Text if args.zones => render::print(&render::weigh::zones_text(&survey, &weights))?,
         Format::Text => render::print(&render::survey::text(&workspace, &project, &survey))?,
-        Format::Json => render::print_json(&render::survey::json(&workspace, &survey))?,
+        Format::Json => {
+            render::print_json(&render::survey::json(&workspace, &survey, args.zones.then_some(&weights[..])))?
+        }
     }
     Ok(session.end(&workspace))
 }

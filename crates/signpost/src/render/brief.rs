@@ -8,6 +8,7 @@ use signpost_core::brief::{Brief, Entry, State, Why};
 use signpost_core::repo_path::RepoPath;
 use signpost_core::text::count;
 use signpost_core::workspace::Workspace;
+use std::collections::HashMap;
 
 /// For people.
 pub fn text(
@@ -19,19 +20,11 @@ pub fn text(
     why_not: bool,
 ) -> String {
     let mut out = String::new();
-    for (number, file) in files.iter().enumerate() {
+    for (number, (together, own)) in alike(files, briefs).into_iter().enumerate() {
         if number > 0 {
             out.push('\n');
         }
-        out += &paint(STRONG.fg_color(FILE.get_fg_color()), file);
-        if missing.contains(&file) {
-            out += &paint(FAINT, "  (not there yet)");
-        }
-        if !start.is_root() {
-            out += &paint(FAINT, format!("  in a conversation that started in {start}/"));
-        }
-        out.push('\n');
-        let own: Vec<&Brief> = briefs.iter().filter(|brief| brief.files.contains(file)).collect();
+        out += &heading(&together, missing, start);
         if own.is_empty() {
             out += &nobody(workspace);
         }
@@ -49,6 +42,68 @@ pub fn text(
         out += &format!("\n{hint}\n");
     }
     out
+}
+
+/// How many files of a group are named.
+const NAMED: usize = 6;
+
+fn heading(files: &[&RepoPath], missing: &[&RepoPath], start: &RepoPath) -> String {
+    let mut out = String::new();
+    for file in files.iter().take(NAMED) {
+        out += &paint(STRONG.fg_color(FILE.get_fg_color()), super::table::clean(&file.to_string()));
+        if missing.contains(file) {
+            out += &paint(FAINT, "  (not there yet)");
+        }
+        if !start.is_root() {
+            out += &paint(FAINT, format!("  in a conversation that started in {start}/"));
+        }
+        out.push('\n');
+    }
+    if files.len() > NAMED {
+        out += &format!("{}\n", paint(FAINT, format!("and {} more", files.len() - NAMED)));
+    }
+    out
+}
+
+/// Files that every assistant is told the same about stand together, in the order of the first of them.
+fn alike<'b>(files: &'b [RepoPath], briefs: &'b [Brief]) -> Vec<(Vec<&'b RepoPath>, Vec<&'b Brief>)> {
+    let mut by_file: HashMap<&RepoPath, Vec<&Brief>> = HashMap::new();
+    for brief in briefs {
+        // A brief for several files is one conversation.
+        by_file.entry(&brief.files[0]).or_default().push(brief);
+    }
+    if let [brief, ..] = briefs
+        && brief.files.len() > 1
+    {
+        return vec![(brief.files.iter().collect(), briefs.iter().collect())];
+    }
+    let mut groups: Vec<(Vec<&RepoPath>, Vec<&Brief>)> = Vec::new();
+    let mut known: HashMap<Vec<String>, usize> = HashMap::new();
+    for file in files {
+        let own = by_file.remove(file).unwrap_or_default();
+        let look = own.iter().map(|brief| look_of(brief)).collect();
+        let number = *known.entry(look).or_insert_with(|| {
+            groups.push((Vec::new(), own));
+            groups.len() - 1
+        });
+        groups[number].0.push(file);
+    }
+    groups
+}
+
+/// What a person sees of a brief, but for the file's own name.
+fn look_of(brief: &Brief) -> String {
+    let mut look = brief.assistant.clone();
+    for hidden in &brief.hidden {
+        look += &format!("\n{} {}", hidden.by, hidden.hit.line);
+    }
+    for entry in &brief.entries {
+        look += &format!("\n{} {} {}", entry.state.word(), entry.path, entry.why.text());
+    }
+    for left in &brief.left_out {
+        look += &format!("\n{} {}", left.path, left.why.code());
+    }
+    look
 }
 
 fn nobody(workspace: &Workspace<'_>) -> String {
@@ -76,11 +131,11 @@ fn one(workspace: &Workspace<'_>, brief: &Brief, why_not: bool, out: &mut String
     }
     let mut table = Table::new(2);
     for (at, entry) in of(State::Loaded).enumerate() {
-        table.row(row(format!("{}", at + 1), entry, GOOD));
+        table.row(row(format!("{}", at + 1), entry, brief.files.len(), GOOD));
     }
     for (state, mark) in [(State::Offered, "may pick"), (State::Callable, "if named")] {
         for entry in of(state) {
-            table.row(row(mark.to_owned(), entry, FAINT));
+            table.row(row(mark.to_owned(), entry, brief.files.len(), FAINT));
         }
     }
     table.render(width(), out);
@@ -106,7 +161,7 @@ fn one(workspace: &Workspace<'_>, brief: &Brief, why_not: bool, out: &mut String
     table.render(width(), out);
 }
 
-fn row(mark: String, entry: &Entry, style: Style) -> Vec<super::table::Cell> {
+fn row(mark: String, entry: &Entry, files: usize, style: Style) -> Vec<super::table::Cell> {
     let mut why = match &entry.why {
         Why::Offered { summary: Some(summary) } => format!("“{summary}”"),
         Why::Offered { summary: None } => "has no summary to be picked by".to_owned(),
@@ -115,6 +170,16 @@ fn row(mark: String, entry: &Entry, style: Style) -> Vec<super::table::Cell> {
     };
     if let Some(line) = entry.cut_at_line {
         why += &format!("; cut off in line {line}");
+    }
+    // In a conversation about several files a scoped rule is there for some of them.
+    if matches!(entry.why, Why::InScope { .. }) && entry.files.len() < files {
+        let names: Vec<String> = entry.files.iter().take(3).map(ToString::to_string).collect();
+        let more = entry.files.len().saturating_sub(3);
+        why += &format!(
+            ", for {}{}",
+            names.join(", "),
+            if more > 0 { format!(" and {more} more") } else { String::new() }
+        );
     }
     let weight = number(tokens(entry.tokens));
     vec![cell(mark, style), cell(entry.path.to_string(), FILE), weight, cell(why, Style::new())]
@@ -157,6 +222,7 @@ pub struct BriefsJson {
 #[derive(Serialize)]
 struct BriefJson {
     file: String,
+    files: Vec<String>,
     assistant: String,
     hidden_by: Option<HiddenJson>,
     tokens: usize,
@@ -181,6 +247,7 @@ struct EntryJson {
     tokens: usize,
     cut_at_line: Option<usize>,
     via: Option<String>,
+    files: Vec<String>,
     why: WhyJson,
 }
 
@@ -208,10 +275,12 @@ pub fn json(start: &RepoPath, briefs: &[Brief]) -> BriefsJson {
         tokens: entry.tokens,
         cut_at_line: entry.cut_at_line,
         via: entry.via.as_ref().map(ToString::to_string),
+        files: entry.files.iter().map(ToString::to_string).collect(),
         why: WhyJson { code: entry.why.code(), text: entry.why.text() },
     };
     let one = |brief: &Brief| BriefJson {
         file: brief.files.first().map(ToString::to_string).unwrap_or_default(),
+        files: brief.files.iter().map(ToString::to_string).collect(),
         assistant: brief.assistant.clone(),
         hidden_by: brief.hidden.first().map(|hidden| HiddenJson {
             path: hidden.by.to_string(),

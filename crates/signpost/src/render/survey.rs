@@ -8,6 +8,7 @@ use signpost_core::profile::{Kind, Reach};
 use signpost_core::rule::Rule;
 use signpost_core::survey::Survey;
 use signpost_core::text::{count, group};
+use signpost_core::weigh::AssistantWeight;
 use signpost_core::workspace::{Assistant, Project, Workspace};
 
 /// For people.
@@ -150,6 +151,8 @@ pub struct SurveyJson {
     files: Vec<FileJson>,
     unclaimed: Vec<UnclaimedJson>,
     source_files: usize,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    zones: Option<Vec<super::weigh::ZoneJson>>,
 }
 
 #[derive(Serialize)]
@@ -188,7 +191,7 @@ struct UnclaimedJson {
 }
 
 /// For programs: `signpost.survey/1`.
-pub fn json(workspace: &Workspace<'_>, survey: &Survey<'_>) -> SurveyJson {
+pub fn json(workspace: &Workspace<'_>, survey: &Survey<'_>, weights: Option<&[AssistantWeight]>) -> SurveyJson {
     let file = |assistant: &Assistant<'_>, rule: &Rule, matches: usize| FileJson {
         path: rule.file().to_string(),
         assistant: assistant.profile.name.clone(),
@@ -235,5 +238,6 @@ pub fn json(workspace: &Workspace<'_>, survey: &Survey<'_>) -> SurveyJson {
             })
             .collect(),
         source_files: survey.zones.files,
+        zones: weights.map(|weights| super::weigh::zones_json(survey, weights)),
     }
 }

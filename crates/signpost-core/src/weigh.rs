@@ -1,0 +1,126 @@
+//! What instruction files cost: before a word is typed, and zone by zone.
+//!
+//! Zones that an assistant is told the same about are resolved once, whatever other assistants are told.
+
+use crate::brief::{Brief, LeftOutWhy, Question, State, resolve};
+use crate::profile::{Kind, Reach};
+use crate::repo_path::RepoPath;
+use crate::survey::Survey;
+use crate::tree::TreeError;
+use crate::workspace::Workspace;
+use rustc_hash::FxHashMap;
+
+/// What one assistant's rules cost.
+#[derive(Debug)]
+pub struct AssistantWeight {
+    /// The assistant, by its number in the survey.
+    pub assistant: usize,
+    /// What it is told before a file is touched.
+    pub at_start: usize,
+    /// The summaries of the rules that it may pick, which it is told too.
+    pub summaries: usize,
+    /// What it is told in each zone, in the order of the survey's zones.
+    pub zones: Vec<usize>,
+    /// Its rules, the heaviest first.
+    pub rules: Vec<RuleWeight>,
+    /// What is cut off or left out by its limits.
+    pub lost: Vec<Lost>,
+}
+
+/// What one rule costs.
+#[derive(Clone, Debug)]
+pub struct RuleWeight {
+    /// The file.
+    pub path: String,
+    /// When it is told.
+    pub reach: Reach,
+    /// Its tokens.
+    pub tokens: usize,
+    /// How many source files it gets to.
+    pub matches: usize,
+}
+
+/// Text that an assistant never sees.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Lost {
+    /// The file.
+    pub path: String,
+    /// The line that holds the first byte lost; `None` where nothing of the file is left.
+    pub from_line: Option<usize>,
+    /// Bytes lost.
+    pub bytes: u64,
+    /// A source file for which that happens.
+    pub example: RepoPath,
+}
+
+/// Weighs what a survey found.
+///
+/// # Errors
+/// A folder cannot be listed.
+pub fn weigh(workspace: &Workspace<'_>, survey: &Survey<'_>) -> Result<Vec<AssistantWeight>, TreeError> {
+    let mut weights = Vec::new();
+    for (number, assistant) in survey.assistants.iter().enumerate() {
+        let question = Question { files: Vec::new(), start: RepoPath::root() };
+        let start = resolve(workspace, assistant.profile, &question, None)?;
+        let mut known: FxHashMap<(Vec<usize>, bool), usize> = FxHashMap::default();
+        let mut zones = Vec::with_capacity(survey.zones.zones.len());
+        let mut lost: Vec<Lost> = Vec::new();
+        for zone in &survey.zones.zones {
+            let told: Vec<usize> = zone.rules.iter().filter(|id| id.assistant == number).map(|id| id.rule).collect();
+            let key = (told, zone.hidden_from.contains(&number));
+            let tokens = match known.get(&key) {
+                Some(tokens) => *tokens,
+                None => {
+                    let question = Question { files: vec![zone.example.clone()], start: RepoPath::root() };
+                    let brief = resolve(workspace, assistant.profile, &question, None)?;
+                    note_lost(&brief, &zone.example, &mut lost);
+                    known.insert(key, brief.tokens);
+                    brief.tokens
+                }
+            };
+            zones.push(tokens);
+        }
+        let offered = start.entries.iter().filter(|entry| entry.state == State::Offered);
+        let summaries = offered.filter_map(|entry| match &entry.why {
+            crate::brief::Why::Offered { summary: Some(summary) } => Some(workspace.weigh(summary)),
+            _ => None,
+        });
+        let matches = &survey.zones.matches[number];
+        let rules = assistant.rules.iter().zip(matches).filter(|(rule, _)| rule.kind != Kind::Role);
+        let mut rules: Vec<RuleWeight> = rules
+            .map(|(rule, matches)| RuleWeight {
+                path: rule.file().to_string(),
+                reach: rule.reach,
+                tokens: rule.document.tokens(),
+                matches: *matches,
+            })
+            .collect();
+        rules.sort_by(|a, b| b.tokens.cmp(&a.tokens).then_with(|| a.path.cmp(&b.path)));
+        weights.push(AssistantWeight {
+            assistant: number,
+            at_start: start.tokens,
+            summaries: summaries.sum(),
+            zones,
+            rules,
+            lost,
+        });
+    }
+    Ok(weights)
+}
+
+/// Notes what the limits take from a brief, once a file.
+fn note_lost(brief: &Brief, example: &RepoPath, lost: &mut Vec<Lost>) {
+    let mut add = |path: String, from_line, bytes| {
+        if !lost.iter().any(|one| one.path == path) {
+            lost.push(Lost { path, from_line, bytes, example: example.clone() });
+        }
+    };
+    for entry in brief.entries.iter().filter(|entry| entry.cut_at_line.is_some()) {
+        add(entry.path.to_string(), entry.cut_at_line, entry.document.bytes - entry.kept);
+    }
+    for left in &brief.left_out {
+        if let LeftOutWhy::OverLimit { bytes, .. } = left.why {
+            add(left.path.clone(), None, bytes);
+        }
+    }
+}

@@ -1,0 +1,31 @@
+use crate::cli::{Format, Global};
+use crate::exit::{Exit, Failure};
+use crate::render;
+use crate::session::Session;
+use clap::Args;
+
+/// Show what the instruction files cost in tokens: in every conversation, folder by folder, rule by rule
+///
+/// For each assistant: what every conversation carries before a word is typed, what working in each part of
+/// the project adds to that, the heaviest rules, what is cut off by its limits, and which parts are over the
+/// budget of signpost.toml (`brief` under `[budget]`, 2,000 tokens unless set). Tokens are estimated within a
+/// few percent; `--exact` counts them.
+#[derive(Debug, Args)]
+pub struct WeighArgs {
+    /// Show so many parts and rules for each assistant
+    #[arg(long, value_name = "N", default_value_t = 5)]
+    top: usize,
+}
+
+pub fn run(args: &WeighArgs, global: &Global) -> Result<Exit, Failure> {
+    let session = Session::open(global)?;
+    let workspace = session.workspace()?;
+    let project = session.project(&workspace)?;
+    let survey = signpost_core::survey::survey(&workspace, &project, &global.assistant)?;
+    let weights = session.patiently("Weighing", || signpost_core::weigh::weigh(&workspace, &survey))?;
+    match global.format {
+        Format::Text => render::print(&render::weigh::text(&workspace, &survey, &weights, args.top))?,
+        Format::Json => render::print_json(&render::weigh::json(&workspace, &survey, &weights))?,
+    }
+    Ok(session.end(&workspace))
+}
