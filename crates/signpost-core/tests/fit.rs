@@ -38,7 +38,11 @@ fn the_pattern_that_a_person_would_write_comes_first() {
         (&["src/a.test.ts", "src/deep/c.test.ts"][..], &["src/a.ts"][..], "**/*.test.ts"),
         (&["lib/d.ts", "lib/e.py"], &[], "lib/"),
         (&["src/a.ts", "src/b.ts"], &["src/a.test.ts", "src/deep/c.ts"], "src/"),
-        (&["src/screens/HomeScreen.tsx", "src/screens/EndScreen.tsx"], &["src/screens/parts/Box.tsx"], "src/screens/*"),
+        (
+            &["src/screens/HomeScreen.tsx", "src/screens/EndScreen.tsx"],
+            &["src/screens/parts/Box.tsx"],
+            "**/*Screen.tsx",
+        ),
     ] {
         let fits = from_examples(&index, &paths(like), &paths(unlike), &Dialect::default());
         assert!(fits[0].patterns[0].starts_with(best), "{like:?}: {fits:?}");

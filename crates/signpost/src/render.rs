@@ -3,6 +3,7 @@
 pub mod brief;
 pub mod explain;
 pub mod lint;
+pub mod profile;
 pub mod scope;
 pub mod snippet;
 pub mod survey;

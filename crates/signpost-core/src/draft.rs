@@ -1,0 +1,184 @@
+//! A profile drafted from the files that no profile knows.
+//!
+//! Looks for files that read like instructions to an assistant (hidden folders of Markdown, names in
+//! capitals, dot-files of prose), puts those of one assistant together by the name they share, and infers
+//! places, header keys, decide rows and the dialect of patterns. Every guess stands in the profile with its
+//! evidence, as a comment, for a person to correct.
+
+mod gather;
+mod keys;
+
+use crate::header::HeaderStyle;
+use crate::pattern::{Dialect, ListForm};
+use crate::profile::{Base, Format, Kind, Level, Reach};
+use crate::workspace::{Project, Workspace};
+pub use gather::Family;
+use keys::KeyGuess;
+
+/// A drafted profile.
+#[derive(Clone, Debug)]
+pub struct Draft {
+    /// Its name.
+    pub name: String,
+    /// The profile, with comments.
+    pub toml: String,
+    /// The files that it accounts for.
+    pub files: Vec<String>,
+}
+
+/// Drafts a profile for each assistant whose files no profile knows; those with the most files first.
+pub fn draft(workspace: &Workspace<'_>, project: &Project, below: &[crate::repo_path::RepoPath]) -> Vec<Draft> {
+    let mut families = gather::families(workspace, project, below);
+    families.sort_by(|a, b| b.files().cmp(&a.files()).then_with(|| a.name.cmp(&b.name)));
+    families.iter().map(|family| write(project, family)).collect()
+}
+
+/// One place of a draft, with what speaks for it.
+struct PlaceDraft {
+    id: String,
+    level: Level,
+    files: String,
+    kind: Kind,
+    format: Format,
+    header: HeaderStyle,
+    base: Base,
+    personal: bool,
+    keys: KeyGuess,
+    evidence: Vec<String>,
+}
+
+fn write(project: &Project, family: &Family) -> Draft {
+    let places: Vec<PlaceDraft> = family.groups.iter().map(|group| place(project, group)).collect();
+    let title: String = family.name.split('-').map(capitalised).collect::<Vec<_>>().join(" ");
+    let mut toml = format!(
+        "# Drafted from {} that no profile knew. Each guess is followed by what speaks for it:\n# read it through, and correct what you know better.\nname = {}\ntitle = {}\n",
+        crate::text::count(family.files(), "file"),
+        quoted(&family.name),
+        quoted(&title)
+    );
+    let nested = places.iter().any(|place| place.level == Level::Folder);
+    toml += "\n# When folder-level files load: touched (a file below their folder is worked on), start (the\n# conversation began there), or either. Nothing in the files tells.\nloads = \"touched\"\n";
+    if nested {
+        toml +=
+            "# All files on the way to a file load; write \"nearest\" if only the deepest does.\nnested = \"all\"\n";
+    }
+    for place in &places {
+        toml += &write_place(place);
+    }
+    if family.mentions > 0 {
+        toml += &format!(
+            "\n# {} of other files with @ in these texts lead to files that are there.\n[references]\nsyntax = [\"at-path\"]\n",
+            crate::text::count(family.mentions, "mention")
+        );
+    }
+    if !family.exclusions.is_empty() {
+        let list = family.exclusions.iter().map(|name| quoted(name)).collect::<Vec<_>>().join(", ");
+        toml += &format!(
+            "\n# Lines like those of .gitignore, in a file of the same name as the rest.\n[exclusions]\nfiles = [{list}]\n"
+        );
+    }
+    let files = family.groups.iter().flat_map(|group| &group.files).map(|file| file.path.to_string()).collect();
+    Draft { name: family.name.clone(), toml, files }
+}
+
+fn place(project: &Project, group: &gather::Group) -> PlaceDraft {
+    let keys = keys::guess(project, group);
+    let mut evidence =
+        vec![format!("{}, such as {}", crate::text::count(group.files.len(), "file"), group.files[0].path)];
+    if group.level == Level::Folder {
+        evidence.push("they stand in several folders".to_owned());
+    }
+    let bundle = group.same_name && keys.summary.is_some();
+    if bundle {
+        evidence.push("each has a folder of its own and a summary, so they look like bundles".to_owned());
+    }
+    PlaceDraft {
+        id: group.id.clone(),
+        level: group.level,
+        files: group.pattern.clone(),
+        kind: if bundle { Kind::Bundle } else { Kind::Rule },
+        format: if group.markdown { Format::Markdown } else { Format::Plain },
+        header: group.header,
+        base: keys.base,
+        personal: group.personal,
+        keys,
+        evidence,
+    }
+}
+
+fn write_place(place: &PlaceDraft) -> String {
+    let mut toml = String::from("\n[[place]]\n");
+    toml += &format!("id = {}\nlevel = \"{}\"\n", quoted(&place.id), place.level.word());
+    toml += &format!("files = [{}]  # {}\n", quoted(&place.files), place.evidence.join("; "));
+    if place.kind != Kind::Rule {
+        toml += &format!("kind = \"{}\"\n", place.kind.word());
+    }
+    if place.format != Format::Markdown {
+        toml += &format!("format = \"{}\"\n", place.format.word());
+    }
+    if let Some(fence) = place.header.fence() {
+        let style = if place.header == HeaderStyle::Toml { "toml" } else { "yaml" };
+        toml += &format!("header = \"{style}\"  # the files begin with {fence}\n");
+    }
+    if place.keys.paths.is_some() {
+        toml += &format!("base = \"{}\"  # {}\n", place.base.word(), place.keys.base_evidence);
+    }
+    if place.personal {
+        toml += "personal = true  # git ignores it\n";
+    }
+    if place.header == HeaderStyle::None {
+        return toml;
+    }
+    toml += &format!("reach = \"{}\"  # {}\n", place.keys.reach.word(), place.keys.reach_evidence);
+    let keys = [("summary", &place.keys.summary), ("paths", &place.keys.paths), ("except", &place.keys.except)];
+    if keys.iter().any(|(_, key)| key.is_some()) {
+        toml += "\n[place.keys]\n";
+        for (what, key) in keys {
+            if let Some(key) = key {
+                toml += &format!("{what} = {}  # {}\n", quoted(&key.name), key.evidence);
+            }
+        }
+    }
+    for row in &place.keys.rows {
+        toml += &format!("\n[[place.decide]]  # {}\nkey = {}\n", row.evidence, quoted(&row.key));
+        toml += &match &row.is {
+            Some(text) => format!("is = {}\n", quoted(text)),
+            None => "present = true\n".to_owned(),
+        };
+        toml += &format!("reach = \"{}\"\n", row.reach.word());
+    }
+    if place.keys.paths.is_some() {
+        toml += &write_dialect(&place.keys.dialect, &place.keys.dialect_evidence);
+    }
+    toml
+}
+
+fn write_dialect(dialect: &Dialect, evidence: &str) -> String {
+    let list = match dialect.list {
+        ListForm::Array => "array",
+        ListForm::Comma => "comma",
+        ListForm::Either => "either",
+    };
+    format!(
+        "\n[place.patterns]  # {evidence}\nlist = \"{list}\"\nbare = \"any-depth\"  # a pattern without a slash; write \"anchored\" if it only takes files in the base folder\nbraces = {}\nnegate = {}\n",
+        dialect.braces, dialect.negate
+    )
+}
+
+/// A row of a draft.
+struct RowGuess {
+    key: String,
+    is: Option<String>,
+    reach: Reach,
+    evidence: String,
+}
+
+fn capitalised(word: &str) -> String {
+    let mut chars = word.chars();
+    chars.next().map(|first| first.to_uppercase().collect::<String>() + chars.as_str()).unwrap_or_default()
+}
+
+/// A TOML string.
+fn quoted(text: &str) -> String {
+    toml_edit::Value::from(text).to_string()
+}

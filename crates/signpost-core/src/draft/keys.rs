@@ -1,0 +1,275 @@
+//! What the keys of headers carry, judged by their values.
+
+use super::RowGuess;
+use super::gather::{Found, Group};
+use crate::header::{HeaderStyle, Key, Value};
+use crate::pattern::{Dialect, ListForm, Pattern};
+use crate::profile::{Base, Level, Reach};
+use crate::reach::Reacher;
+use crate::repo_path::RepoPath;
+use crate::text::count;
+use crate::workspace::Project;
+use std::collections::BTreeMap;
+
+/// A key, with what speaks for it.
+pub(super) struct Guess {
+    pub name: String,
+    pub evidence: String,
+}
+
+/// What the keys of a place carry.
+pub(super) struct KeyGuess {
+    pub summary: Option<Guess>,
+    pub paths: Option<Guess>,
+    pub except: Option<Guess>,
+    pub rows: Vec<RowGuess>,
+    pub reach: Reach,
+    pub reach_evidence: String,
+    pub dialect: Dialect,
+    pub dialect_evidence: String,
+    pub base: Base,
+    pub base_evidence: String,
+}
+
+/// All values that files give to one key.
+struct Seen<'a> {
+    name: &'a str,
+    keys: Vec<(&'a Found, &'a Key)>,
+}
+
+pub(super) fn guess(project: &Project, group: &Group) -> KeyGuess {
+    let mut by_name: BTreeMap<&str, Vec<(&Found, &Key)>> = BTreeMap::new();
+    for file in &group.files {
+        for key in &file.header.keys {
+            by_name.entry(&key.name).or_default().push((file, key));
+        }
+    }
+    let all: Vec<Seen<'_>> = by_name.into_iter().map(|(name, keys)| Seen { name, keys }).collect();
+    let mut patterned: Vec<&Seen<'_>> = all.iter().filter(|seen| share(seen, looks_like_patterns) > 0.5).collect();
+    // Of two keys with patterns the one that takes out is rarer, and mostly says so.
+    patterned.sort_by_key(|seen| (takes_out(seen.name), std::cmp::Reverse(seen.keys.len())));
+    let paths = patterned.first().copied().filter(|seen| !takes_out(seen.name) || patterned.len() == 1);
+    // A key that never stands beside the other is more likely a misspelling of it.
+    let beside = |seen: &Seen<'_>| {
+        paths.is_some_and(|paths| seen.keys.iter().any(|(file, _)| file.header.get(paths.name).is_some()))
+    };
+    let except = patterned
+        .iter()
+        .copied()
+        .find(|seen| Some(seen.name) != paths.map(|paths| paths.name) && (takes_out(seen.name) || beside(seen)));
+    let is_pattern = |seen: &&Seen<'_>| patterned.iter().any(|other| other.name == seen.name);
+    let summary = all
+        .iter()
+        .filter(|seen| !is_pattern(seen))
+        .filter(|seen| share(seen, |key| key.scalar().is_some_and(|text| text.split_whitespace().count() >= 3)) > 0.5)
+        .max_by_key(|seen| (seen.keys.len(), std::cmp::Reverse(seen.name)));
+    let switches =
+        all.iter().filter(|seen| !is_pattern(seen) && Some(seen.name) != summary.map(|summary| summary.name));
+    let mut rows = Vec::new();
+    for seen in switches.filter(|seen| is_switch(seen)) {
+        rows.extend(switch_rows(seen, paths, summary));
+    }
+    // Rows that ask for a value come before those that ask whether a key is there.
+    let decides_standing = rows.iter().any(|row| row.reach == Reach::Standing);
+    if let Some(paths) = paths {
+        let evidence = "a rule with paths is told when a file of theirs is worked on".to_owned();
+        rows.push(RowGuess { key: paths.name.to_owned(), is: None, reach: Reach::Scoped, evidence });
+    }
+    if let Some(summary) = summary {
+        let evidence = "a rule with a summary and no paths can be picked by it".to_owned();
+        rows.push(RowGuess { key: summary.name.to_owned(), is: None, reach: Reach::Offered, evidence });
+    }
+    let (reach, reach_evidence) = if group.header == HeaderStyle::None {
+        (Reach::Standing, "there is no header that could say otherwise")
+    } else if decides_standing {
+        (Reach::Called, "with none of the keys below, nothing tells the assistant when to load it")
+    } else {
+        (Reach::Standing, "no key says that a rule is told always, so those without paths are")
+    };
+    let (dialect, dialect_evidence) = dialect(paths);
+    let (base, base_evidence) = base(project, group, paths, &dialect);
+    let describe = |seen: &Seen<'_>, what: &str| Guess {
+        name: seen.name.to_owned(),
+        evidence: format!("in {}, {what} such as {}", count(seen.keys.len(), "file"), example(seen)),
+    };
+    KeyGuess {
+        summary: summary.map(|seen| describe(seen, "a sentence")),
+        paths: paths.map(|seen| describe(seen, "patterns")),
+        except: except.map(|seen| describe(seen, "patterns that seem to take files out")),
+        rows,
+        reach,
+        reach_evidence: reach_evidence.to_owned(),
+        dialect,
+        dialect_evidence,
+        base,
+        base_evidence,
+    }
+}
+
+fn share(seen: &Seen<'_>, holds: impl Fn(&Key) -> bool) -> f64 {
+    let filled: Vec<&Key> = seen.keys.iter().map(|(_, key)| *key).filter(|key| !key.is_empty()).collect();
+    let holding = filled.iter().filter(|key| holds(key)).count();
+    if filled.is_empty() { 0.0 } else { holding as f64 / filled.len() as f64 }
+}
+
+/// The words of a value that could be patterns.
+fn words(key: &Key) -> Vec<&str> {
+    match &key.value {
+        Value::List(items) => items.iter().map(|item| item.text.as_str()).collect(),
+        Value::Scalar(scalar) => scalar.text.split(',').map(str::trim).collect(),
+        Value::Nothing | Value::Table => Vec::new(),
+    }
+}
+
+fn looks_like_patterns(key: &Key) -> bool {
+    let words = words(key);
+    let pattern = |word: &&&str| {
+        let web = word.contains("://");
+        !word.contains(' ')
+            && !web
+            && (word.contains(['*', '/']) || word.starts_with('.') && word.len() > 1 || has_ending(word))
+    };
+    !words.is_empty() && words.iter().filter(pattern).count() * 2 > words.len()
+}
+
+/// `main.rs`, but not `1.0`.
+fn has_ending(word: &str) -> bool {
+    word.rsplit_once('.').is_some_and(|(stem, ending)| {
+        !stem.is_empty() && (1..=5).contains(&ending.len()) && ending.chars().all(|c| c.is_ascii_alphabetic())
+    })
+}
+
+fn takes_out(name: &str) -> bool {
+    let name = name.to_lowercase();
+    ["except", "exclude", "skip", "ignore", "without", "not", "omit", "but", "unless"]
+        .iter()
+        .any(|word| name.contains(word))
+}
+
+/// One of a few words, in every file that has the key.
+fn is_switch(seen: &Seen<'_>) -> bool {
+    let mut values: Vec<&str> = seen.keys.iter().filter_map(|(_, key)| key.scalar()).collect();
+    values.sort_unstable();
+    values.dedup();
+    let word = |text: &&str| !text.is_empty() && text.len() <= 20 && !text.contains(char::is_whitespace);
+    share(seen, |key| key.scalar().is_some_and(|text| word(&text))) == 1.0
+        && values.len() <= 5
+        && (seen.keys.len() > values.len()
+            || values.iter().any(|text| *text == "true" || reach_of_word(text).is_some()))
+}
+
+/// The reach that a word plainly speaks of.
+fn reach_of_word(word: &str) -> Option<Reach> {
+    let word = word.to_lowercase();
+    let any = |words: &[&str]| words.iter().any(|one| word.contains(one));
+    if any(&["always", "each", "every", "all", "global", "standing", "constant"]) {
+        Some(Reach::Standing)
+    } else if any(&["glob", "path", "match", "file", "scope", "touch", "where", "attach"]) {
+        Some(Reach::Scoped)
+    } else if any(&["ask", "manual", "named", "call", "mention", "hand", "never", "demand"]) {
+        Some(Reach::Called)
+    } else if any(&["offer", "choose", "choice", "pick", "model", "smart", "judge", "request", "relevant", "agent"]) {
+        Some(Reach::Offered)
+    } else {
+        None
+    }
+}
+
+fn switch_rows(seen: &Seen<'_>, paths: Option<&Seen<'_>>, summary: Option<&Seen<'_>>) -> Vec<RowGuess> {
+    let mut by_value: BTreeMap<&str, Vec<&Found>> = BTreeMap::new();
+    for (file, key) in &seen.keys {
+        by_value.entry(key.scalar().unwrap_or_default()).or_default().push(file);
+    }
+    let has = |file: &Found, key: Option<&Seen<'_>>| {
+        key.and_then(|key| file.header.get(key.name)).is_some_and(|key| !key.is_empty())
+    };
+    let mut rows = Vec::new();
+    let common: BTreeMap<String, usize> = by_value.iter().fold(BTreeMap::new(), |mut most, (value, files)| {
+        let best = most.entry(value.to_lowercase()).or_insert(0);
+        *best = (*best).max(files.len());
+        most
+    });
+    let lower: Vec<String> = by_value.keys().map(|value| (*value).to_owned()).collect();
+    for (value, files) in by_value {
+        // Of two ways to write a word the rarer is a mistake.
+        let small = value.to_lowercase();
+        if value != small && lower.contains(&small) && files.len() <= common[&small] {
+            continue;
+        }
+        let (key, files_text) = (seen.name.to_owned(), count(files.len(), "file"));
+        let mut add = |reach: Reach, evidence: String| {
+            rows.push(RowGuess { key: key.clone(), is: Some(value.to_owned()), reach, evidence });
+        };
+        match value {
+            "false" | "no" | "off" => {}
+            "true" | "yes" | "on" => match reach_of_word(seen.name) {
+                Some(reach) => add(reach, format!("in {files_text}; the key's name says so")),
+                None if files.iter().all(|file| !has(file, paths)) => {
+                    add(Reach::Standing, format!("in {files_text}, none of which has paths"));
+                }
+                None => {}
+            },
+            _ => match reach_of_word(value) {
+                Some(reach) => add(reach, format!("in {files_text}; the word says so")),
+                None if files.iter().all(|file| has(file, paths)) => {
+                    add(Reach::Scoped, format!("in {files_text}, each with paths"));
+                }
+                None if files.iter().all(|file| has(file, summary)) => {
+                    add(Reach::Offered, format!("in {files_text}, each with a summary"));
+                }
+                None => {}
+            },
+        }
+    }
+    rows
+}
+
+fn example(seen: &Seen<'_>) -> String {
+    let words = seen.keys.iter().map(|(_, key)| words(key)).find(|words| !words.is_empty()).unwrap_or_default();
+    let text: String = words.join(", ").chars().filter(|c| !c.is_control()).take(48).collect();
+    format!("“{text}”")
+}
+
+fn dialect(paths: Option<&Seen<'_>>) -> (Dialect, String) {
+    let Some(paths) = paths else { return (Dialect::default(), String::new()) };
+    let filled = || paths.keys.iter().map(|(_, key)| *key).filter(|key| !key.is_empty());
+    let lists = filled().filter(|key| matches!(key.value, Value::List(_))).count();
+    let strings = filled().filter(|key| matches!(key.value, Value::Scalar(_))).count();
+    let negate = filled().any(|key| words(key).iter().any(|word| word.starts_with('!')));
+    let braces = filled().any(|key| words(key).iter().any(|word| word.contains('{')));
+    let evidence = format!(
+        "{} and {}{}",
+        count(lists, "list"),
+        count(strings, "string"),
+        if braces { ", some with braces" } else { "; no braces seen, so they are assumed to work" }
+    );
+    // Both forms are read, since a form that was not seen may still be right.
+    (Dialect { list: ListForm::Either, negate, ..Dialect::default() }, evidence)
+}
+
+/// Whether patterns count from the root or from the folder of the anchor: where more of them take a file.
+fn base(project: &Project, group: &Group, paths: Option<&Seen<'_>>, dialect: &Dialect) -> (Base, String) {
+    let Some(paths) = paths.filter(|_| group.level == Level::Folder) else {
+        return (Base::Root, "for files at the root there is no difference".to_owned());
+    };
+    let reacher = Reacher::new(&project.index);
+    let (mut from_root, mut from_folder) = (0, 0);
+    for (file, key) in paths.keys.iter().filter(|(file, _)| !file.anchor.is_root()) {
+        for pattern in words(key).into_iter().filter_map(|word| Pattern::parse(word, dialect).ok()) {
+            let takes = |base: &RepoPath| usize::from(reacher.first_match(&pattern, base, &file.anchor).is_some());
+            from_root += takes(&RepoPath::root());
+            from_folder += takes(&file.anchor);
+        }
+    }
+    if from_folder > from_root {
+        (
+            Base::Folder,
+            format!("from their folder {} take a file, from the root {from_root}", count(from_folder, "pattern")),
+        )
+    } else {
+        (
+            Base::Root,
+            format!("from the root {} take a file, from their folder {from_folder}", count(from_root, "pattern")),
+        )
+    }
+}

@@ -1,0 +1,183 @@
+//! A profile drafted from files that were written for another reads them as that one does.
+
+#![allow(clippy::unwrap_used)]
+
+use proptest::prelude::*;
+use signpost_core::draft::draft;
+use signpost_core::profile::{Origin, Profile};
+use signpost_core::repo_path::RepoPath;
+use signpost_core::tree::MemoryTree;
+use signpost_core::workspace::Workspace;
+use std::collections::BTreeMap;
+
+const SOURCES: [&str; 6] = ["a/x.rs", "a/y.py", "b/x.rs", "b/c/z.ts", "c/w.sql", "top.rs"];
+
+/// What a profile makes of the files: reach, and the source files in scope.
+fn reading(files: &[(String, String)], profile: &str) -> BTreeMap<String, (String, Vec<&'static str>)> {
+    let mut tree = MemoryTree::new().with("guidance/profiles/t.toml", profile);
+    for (path, text) in files {
+        tree = tree.with(path, text.as_str());
+    }
+    for source in SOURCES {
+        tree = tree.with(source, "");
+    }
+    let workspace = Workspace::open(&tree, &[]).unwrap();
+    let project = workspace.project().unwrap();
+    let own = workspace.profiles.iter().find(|profile| profile.origin == Origin::Project).unwrap();
+    let read = workspace.rules(own, &project).into_iter().map(|rule| {
+        let in_scope = SOURCES.into_iter().filter(|source| rule.scope.takes(&RepoPath::new(source).unwrap()));
+        (rule.file().to_string(), (rule.reach.word().to_owned(), in_scope.collect()))
+    });
+    read.collect()
+}
+
+fn drafted(files: &[(String, String)]) -> String {
+    let mut tree = MemoryTree::new();
+    for (path, text) in files {
+        tree = tree.with(path, text.as_str());
+    }
+    for source in SOURCES {
+        tree = tree.with(source, "");
+    }
+    let workspace = Workspace::open(&tree, &[]).unwrap();
+    let project = workspace.project().unwrap();
+    draft(&workspace, &project, &[]).remove(0).toml
+}
+
+#[derive(Clone, Debug)]
+struct Shape {
+    folder: &'static str,
+    ending: &'static str,
+    toml: bool,
+    base: &'static str,
+    in_folders: bool,
+    summary: &'static str,
+    paths: &'static str,
+    except: Option<&'static str>,
+    /// The key and value that say "in every conversation", and those for "when named".
+    always: Option<(&'static str, &'static str)>,
+    comma: bool,
+}
+
+fn any_shape() -> impl Strategy<Value = Shape> {
+    let pick = |words: &'static [&'static str]| prop::sample::select(words.to_vec());
+    (
+        pick(&[".zorp/notes", ".quill/lore", ".mado/rules"]),
+        pick(&["md", "mdx"]),
+        any::<bool>(),
+        pick(&["root", "folder"]),
+        any::<bool>(),
+        pick(&["about", "summary", "gist"]),
+        pick(&["covers", "paths", "where"]),
+        prop::option::of(pick(&["except", "skips"])),
+        prop::option::of(prop::sample::select(vec![("load", "each"), ("always", "true"), ("mode", "every-time")])),
+        any::<bool>(),
+    )
+        .prop_map(|(folder, ending, toml, base, in_folders, summary, paths, except, always, comma)| Shape {
+            folder,
+            ending,
+            toml,
+            base,
+            in_folders,
+            summary,
+            paths,
+            except,
+            always,
+            comma,
+        })
+}
+
+impl Shape {
+    fn profile(&self) -> String {
+        let mut profile = format!(
+            "name = \"t\"\n[[place]]\nid = \"p\"\nlevel = \"{}\"\nfiles = [\"{}/*.{}\"]\nheader = \"{}\"\nbase = \"{}\"\nreach = \"{}\"\n",
+            if self.in_folders { "folder" } else { "project" },
+            self.folder,
+            self.ending,
+            if self.toml { "toml" } else { "yaml" },
+            self.base,
+            if self.always.is_some() { "called" } else { "standing" },
+        );
+        profile += &format!("[place.keys]\nsummary = \"{}\"\npaths = \"{}\"\n", self.summary, self.paths);
+        if let Some(except) = self.except {
+            profile += &format!("except = \"{except}\"\n");
+        }
+        let mut row = |key: &str, condition: String, reach: &str| {
+            profile += &format!("[[place.decide]]\nkey = \"{key}\"\n{condition}\nreach = \"{reach}\"\n");
+        };
+        if let Some((key, value)) = self.always {
+            row(key, format!("is = \"{value}\""), "standing");
+        }
+        row(self.paths, "present = true".into(), "scoped");
+        row(self.summary, "present = true".into(), "offered");
+        profile
+    }
+
+    fn files(&self) -> Vec<(String, String)> {
+        let quote = |items: &[&str]| {
+            if self.comma {
+                format!("\"{}\"", items.join(", "))
+            } else {
+                format!("[{}]", items.iter().map(|item| format!("\"{item}\"")).collect::<Vec<_>>().join(", "))
+            }
+        };
+        let line = |key: &str, value: String| format!("{key}{} {value}\n", if self.toml { " =" } else { ":" });
+        let fence = if self.toml { "+++" } else { "---" };
+        let file = |folder: &str, name: &str, lines: String| {
+            let text =
+                if lines.is_empty() { "- Text\n".to_owned() } else { format!("{fence}\n{lines}{fence}\n- Text\n") };
+            (format!("{folder}{}/{name}.{}", self.folder, self.ending), text)
+        };
+        let except = |lines: String| match self.except {
+            Some(except) => lines + &line(except, quote(&["**/*.py"])),
+            None => lines,
+        };
+        let mut files = vec![
+            file("", "one", except(line(self.paths, quote(&["a/**", "*.sql"])))),
+            file(
+                "",
+                "two",
+                line(self.paths, quote(&["**/*.rs"])) + &line(self.summary, "\"How to write good code\"".into()),
+            ),
+            file("", "three", line(self.summary, "\"What to do on a bad day\"".into())),
+            file("", "four", String::new()),
+        ];
+        if let Some((key, value)) = self.always {
+            let value = if value == "true" { value.to_owned() } else { format!("\"{value}\"") };
+            files.push(file(
+                "",
+                "five",
+                line(key, value.clone()) + &line(self.summary, "\"What holds for all of it\"".into()),
+            ));
+            files.push(file("", "six", line(key, value)));
+        }
+        if self.in_folders {
+            let patterns: [&str; 2] = if self.base == "folder" { ["c/**", "c/*.ts"] } else { ["b/c/**", "b/**/*.ts"] };
+            files.push(file("b/", "seven", line(self.paths, quote(&patterns))));
+        }
+        files
+    }
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 250, failure_persistence: None, ..ProptestConfig::default() })]
+
+    #[test]
+    fn the_draft_reads_files_as_their_own_profile_does(shape in any_shape()) {
+        let files = shape.files();
+        let draft = drafted(&files);
+        Profile::parse("draft.toml", &draft, Origin::Project).unwrap();
+        prop_assert_eq!(reading(&files, &draft), reading(&files, &shape.profile()), "{}", draft);
+    }
+}
+
+#[test]
+fn pages_of_every_project_are_left_alone() {
+    let tree = ["README.md", "CHANGELOG.md", "docs/CONTRIBUTING.md", ".gitignore", ".editorconfig", "src/main.rs"]
+        .into_iter()
+        .fold(MemoryTree::new(), |tree, path| tree.with(path, "Some words that are prose to read.\n"));
+    let workspace = Workspace::open(&tree, &[]).unwrap();
+    let project = workspace.project().unwrap();
+    let drafts = draft(&workspace, &project, &[]);
+    assert!(drafts.is_empty(), "{drafts:?}");
+}
