@@ -67,15 +67,42 @@ impl Item<'_> {
     }
 }
 
+/// A folder's entries while it is read: one text for all names, so that an entry costs no allocation.
+#[derive(Debug, Default)]
+pub(crate) struct Gathered {
+    names: String,
+    entries: Vec<(std::ops::Range<usize>, EntryKind, bool)>,
+}
+
+impl Gathered {
+    pub fn push(&mut self, name: &str, kind: EntryKind) {
+        let start = self.names.len();
+        self.names.push_str(name);
+        self.entries.push((start..self.names.len(), kind, false));
+    }
+
+    /// Marks each entry by what is asked of its name and kind.
+    pub fn mark_ignored(&mut self, mut ignored: impl FnMut(&str, EntryKind) -> bool) {
+        for (range, kind, mark) in &mut self.entries {
+            *mark = ignored(&self.names[range.clone()], *kind);
+        }
+    }
+
+    pub fn iter(&self) -> impl Iterator<Item = (&str, EntryKind, bool)> {
+        self.entries.iter().map(|(range, kind, ignored)| (&self.names[range.clone()], *kind, *ignored))
+    }
+}
+
 impl Folder {
-    fn new(path: RepoPath, apart: bool, mut entries: Vec<(Entry, bool)>) -> Self {
-        entries.sort_by(|(a, _), (b, _)| a.name.cmp(&b.name));
-        let mut names = String::with_capacity(entries.iter().map(|(entry, _)| entry.name.len()).sum());
+    pub(crate) fn new(path: RepoPath, apart: bool, gathered: Gathered) -> Self {
+        let Gathered { names: unsorted, mut entries } = gathered;
+        entries.sort_unstable_by(|(a, ..), (b, ..)| unsorted[a.clone()].cmp(&unsorted[b.clone()]));
+        let mut names = String::with_capacity(unsorted.len());
         let entries = entries
             .into_iter()
-            .map(|(entry, ignored)| {
-                names.push_str(&entry.name);
-                Slot { end: names.len() as u32, kind: entry.kind, ignored: ignored || apart, ours: false }
+            .map(|(range, kind, ignored)| {
+                names.push_str(&unsorted[range]);
+                Slot { end: names.len() as u32, kind, ignored: ignored || apart, ours: false }
             })
             .collect();
         Folder { path, parent: 0, apart, names, entries }
@@ -162,9 +189,9 @@ pub struct IndexBuilder {
 }
 
 impl IndexBuilder {
-    /// Adds a folder with its entries, each with whether git ignores it.
-    pub fn add(&mut self, path: RepoPath, apart: bool, entries: Vec<(Entry, bool)>) {
-        self.folders.push(Folder::new(path, apart, entries));
+    /// Adds a folder.
+    pub(crate) fn add(&mut self, folder: Folder) {
+        self.folders.push(folder);
     }
 
     /// Walks a tree that lists its folders through `list`, one after the other.
@@ -183,17 +210,17 @@ impl IndexBuilder {
                 Some(bytes) => chain.with(&path, HideList::parse(&bytes)),
                 None => chain,
             };
-            let mut entries = Vec::new();
+            let mut gathered = Gathered::default();
             for entry in list(&path)?.into_iter().filter(|entry| entry.name != ".git") {
-                let at = path.join(&entry.name);
-                let folder = entry.kind == EntryKind::Folder;
-                let ignored = apart || chain.hides(at.as_str(), folder);
-                if folder {
-                    open.push((at, chain.clone(), ignored));
-                }
-                entries.push((entry, ignored));
+                gathered.push(&entry.name, entry.kind);
             }
-            self.add(path, apart, entries);
+            gathered.mark_ignored(|name, kind| {
+                apart || chain.hides(path.join(name).as_str(), kind == EntryKind::Folder)
+            });
+            for (name, _, ignored) in gathered.iter().filter(|(_, kind, _)| *kind == EntryKind::Folder) {
+                open.push((path.join(name), chain.clone(), ignored));
+            }
+            self.add(Folder::new(path, apart, gathered));
         }
         Ok(())
     }

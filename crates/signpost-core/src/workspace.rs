@@ -299,8 +299,11 @@ fn pick(profile: &Profile, found: Vec<Candidate>) -> (Vec<Candidate>, Vec<(Candi
 
 /// What stands in `guidance/` at the root, or in the `guidance/rules/` of a part, is no source file.
 fn is_guidance(folder: &RepoPath) -> bool {
-    let parts: Vec<&str> = folder.components().collect();
-    parts.first() == Some(&"guidance") || parts.windows(2).any(|pair| pair == ["guidance", "rules"])
+    // Hardly any folder's path holds the word at all.
+    folder.as_str().contains("guidance") && {
+        let parts: Vec<&str> = folder.components().collect();
+        parts.first() == Some(&"guidance") || parts.windows(2).any(|pair| pair == ["guidance", "rules"])
+    }
 }
 
 fn read_text(tree: &dyn Tree, at: &Location) -> Result<String, WorkspaceError> {

@@ -4,11 +4,11 @@
 //! `.git/info/exclude` too. A folder with a `.git` of its own is another work tree, whose files this
 //! one can't track. Symbolic links are listed and never followed, so that no loop can catch the walk.
 
-use super::{Index, IndexBuilder};
+use super::{Folder, Gathered, Index, IndexBuilder};
 use crate::hide::{HideChain, HideList};
 use crate::repo_path::{Location, RepoPath};
 use crate::tree::disk::{kind_of, plain};
-use crate::tree::{Entry, EntryKind, TreeError};
+use crate::tree::{EntryKind, TreeError};
 use std::fs;
 use std::path::Path;
 use std::sync::Mutex;
@@ -75,7 +75,7 @@ impl Walk<'_> {
             Ok(reader) => reader,
             Err(error) => return self.unreadable(path, plain(&error)),
         };
-        let mut found = Vec::new();
+        let mut gathered = Gathered::default();
         let mut ignore_file = false;
         for entry in reader.flatten() {
             let name = entry.file_name();
@@ -85,7 +85,7 @@ impl Walk<'_> {
             }
             ignore_file |= name == ".gitignore";
             if let Some(kind) = entry.file_type().ok().and_then(kind_of) {
-                found.push(Entry { name: name.to_string_lossy().into_owned(), kind });
+                gathered.push(&name.to_string_lossy(), kind);
             }
         }
         let mut chain = chain;
@@ -96,24 +96,27 @@ impl Walk<'_> {
             let folder = format!("{}{}", self.prefix, path.as_str());
             chain = chain.with(&RepoPath::new(&folder).unwrap_or_default(), HideList::parse(&bytes));
         }
-        let mut entries = Vec::with_capacity(found.len());
-        let mut full = format!("{}{}", self.prefix, path.as_str());
-        if !path.is_root() {
-            full.push('/');
-        }
-        let stem = full.len();
-        for entry in found {
-            full.truncate(stem);
-            full.push_str(&entry.name);
-            let folder = entry.kind == EntryKind::Folder;
-            let ignored = apart || chain.hides(&full, folder);
-            if folder {
-                let task = Task { path: path.join(&entry.name), chain: chain.clone(), apart: ignored };
-                scope.spawn(|scope| self.folder(scope, task));
+        if apart {
+            gathered.mark_ignored(|_, _| true);
+        } else if !chain.is_empty() {
+            let mut full = format!("{}{}", self.prefix, path.as_str());
+            if !path.is_root() {
+                full.push('/');
             }
-            entries.push((entry, ignored));
+            let stem = full.len();
+            gathered.mark_ignored(|name, kind| {
+                full.truncate(stem);
+                full.push_str(name);
+                chain.hides(&full, kind == EntryKind::Folder)
+            });
         }
-        self.with_builder(|builder| builder.add(path, apart, entries));
+        for (name, _, ignored) in gathered.iter().filter(|(_, kind, _)| *kind == EntryKind::Folder) {
+            let task = Task { path: path.join(name), chain: chain.clone(), apart: ignored };
+            scope.spawn(|scope| self.folder(scope, task));
+        }
+        // Sorting is done before the lock is taken, which all cores share.
+        let folder = Folder::new(path, apart, gathered);
+        self.with_builder(|builder| builder.add(folder));
     }
 
     fn unreadable(&self, path: RepoPath, why: String) {
