@@ -12,6 +12,7 @@ out=$PWD/docs/screenshots
 work=$(mktemp -d)
 trap 'kill "${server:-}" 2>/dev/null || true; rm -rf "$work"' EXIT
 "$signpost" tour --into "$work/tour" >/dev/null
+cp -r "$work/tour/hollowbarrow" "$work/unknown" && rm -r "$work/unknown/guidance" && : >"$work/unknown/signpost.toml"
 export DISPLAY=:97 HOME=$work/tour/home
 Xvfb "$DISPLAY" -screen 0 1280x800x24 >/dev/null 2>&1 &
 server=$!
@@ -21,7 +22,7 @@ sleep 1
 shot() {
     local name=$1 lines=$2 command=$3
     cat >"$work/run" <<RUN
-cd "$work/tour/hollowbarrow"
+cd "$work/${project:-tour/hollowbarrow}"
 signpost() { "$signpost" --color always "\$@"; }
 tput civis
 printf '\033[1;35m\$ %s\033[0m\n\n' '$command'
@@ -49,4 +50,9 @@ shot survey 1,43p 'signpost survey'
 shot at 1,43p 'signpost at kiosk/src/screens/DepositScreen.tsx'
 shot why-not 1,43p 'signpost at ledger/migrations/0010_regrade_lots.sql --assistant oddwick --why-not'
 shot lint 1,43p 'signpost lint'
+shot weigh 1,43p 'signpost weigh'
+shot zones 1,43p 'signpost survey --zones'
+shot scope 1,43p 'signpost scope --like kiosk/src/screens/DepositScreen.tsx kiosk/src/screens/LookUpScreen.tsx'
+shot profile-show 1,43p 'signpost profile show oddwick'
+project=unknown shot profile-draft 1,43p 'signpost profile draft'
 shot explain 1,43p 'signpost explain scope/matches-nothing'

@@ -47,13 +47,15 @@ impl<'a> Finder<'a> {
                 for file in self.expand(simple, anchor)? {
                     let file = self.tree.settle(file);
                     let candidate = Candidate { place, anchor: anchor.clone(), pattern: number, file };
-                    if !found.contains(&candidate) && self.owner(profile, &candidate.file).as_ref() == Some(&candidate)
-                    {
+                    if self.owner(profile, &candidate.file).as_ref() == Some(&candidate) {
                         found.push(candidate);
                     }
                 }
             }
         }
+        // Once each, whatever order folders list their entries in.
+        found.sort_by(|a, b| (a.pattern, &a.file).cmp(&(b.pattern, &b.file)));
+        found.dedup();
         Ok(found)
     }
 

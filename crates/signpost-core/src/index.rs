@@ -214,9 +214,8 @@ impl IndexBuilder {
             for entry in list(&path)?.into_iter().filter(|entry| entry.name != ".git") {
                 gathered.push(&entry.name, entry.kind);
             }
-            gathered.mark_ignored(|name, kind| {
-                apart || chain.hides(path.join(name).as_str(), kind == EntryKind::Folder)
-            });
+            gathered
+                .mark_ignored(|name, kind| apart || chain.hides(path.join(name).as_str(), kind == EntryKind::Folder));
             for (name, _, ignored) in gathered.iter().filter(|(_, kind, _)| *kind == EntryKind::Folder) {
                 open.push((path.join(name), chain.clone(), ignored));
             }

@@ -36,7 +36,7 @@ pub struct Zone {
     pub example: RepoPath,
     /// The deepest folder that holds them all.
     pub folder: RepoPath,
-    /// The rules that are told, offered or callable, of all assistants.
+    /// The rules that are told, offered or callable, of all assistants, but for [`Zones::everywhere`].
     pub rules: Vec<RuleId>,
     /// The assistants that the files are hidden from.
     pub hidden_from: Vec<usize>,
@@ -47,10 +47,20 @@ pub struct Zone {
 pub struct Zones {
     /// The zones, by their example.
     pub zones: Vec<Zone>,
+    /// The rules that are told, offered or callable in every zone. They stand here once, so that many rules
+    /// and many zones do not multiply.
+    pub everywhere: Vec<RuleId>,
     /// For each assistant, for each rule, how many source files are in its scope.
     pub matches: Vec<Vec<usize>>,
     /// How many source files there are.
     pub files: usize,
+}
+
+impl Zones {
+    /// All rules of a zone.
+    pub fn rules_of<'z>(&'z self, zone: &'z Zone) -> impl Iterator<Item = RuleId> + 'z {
+        self.everywhere.iter().chain(&zone.rules).copied()
+    }
 }
 
 /// Files in the same group have the same rules in scope, the same folder-level rules, and are hidden from
@@ -146,6 +156,7 @@ pub fn partition(tree: &dyn Tree, index: &Index, assistants: &[Assistant<'_>]) -
     Zones {
         matches: matches(&all, index, assistants, &groups, &below),
         files: below.first().copied().unwrap_or(0),
+        everywhere: contexts.everywhere.iter().map(|number| all.rules[*number as usize].0).collect(),
         zones: zones(&all, &contexts, groups),
     }
 }
@@ -257,17 +268,15 @@ fn zones(all: &AllRules<'_>, contexts: &Contexts<'_>, groups: Vec<Group>) -> Vec
     let mut zones: Vec<Zone> = Vec::new();
     for group in groups {
         let context = &contexts.all[group.key.context()];
-        let told = |number: &u32| {
-            let (id, rule) = &all.rules[*number as usize];
-            match rule.reach {
-                Reach::Scoped => {
-                    group.key.taken().binary_search(number).is_ok()
-                        && !group.key.hidden().contains(&(id.assistant as u32))
-                }
-                _ => true,
-            }
-        };
-        let rules: Vec<u32> = context.iter().filter(|number| told(number)).copied().collect();
+        let standing = context.iter().filter(|number| all.rules[**number as usize].1.reach != Reach::Scoped);
+        let scoped = group.key.taken().iter().filter(|number| {
+            let (id, rule) = &all.rules[**number as usize];
+            // A folder-level rule can be dropped for a nearer one.
+            let candidate = rule.level != Level::Folder || context.binary_search(number).is_ok();
+            candidate && !group.key.hidden().contains(&(id.assistant as u32))
+        });
+        let mut rules: Vec<u32> = standing.chain(scoped).copied().collect();
+        rules.sort_unstable();
         let zone = *by_rules.entry((rules.clone(), group.key.hidden().to_vec())).or_insert_with(|| {
             zones.push(Zone {
                 files: 0,
@@ -302,12 +311,13 @@ impl<'a> AllRules<'a> {
     }
 }
 
-/// Which rules are candidates in which folder, with a number for each set of them.
+/// Which folder-level rules are candidates in which folder, with a number for each set of them.
 struct Contexts<'a> {
     assistants: &'a [Assistant<'a>],
     rules: Vec<(RuleId, &'a Rule)>,
     /// The rules that an anchor folder adds.
     anchored: FxHashMap<&'a RepoPath, Vec<u32>>,
+    /// The rules of the home folder and the root that no scope limits.
     everywhere: Vec<u32>,
     all: Vec<Vec<u32>>,
     numbers: FxHashMap<Vec<u32>, u32>,
@@ -320,7 +330,8 @@ impl<'a> Contexts<'a> {
         for (number, (_, rule)) in all.rules.iter().enumerate() {
             match rule.level {
                 Level::Folder => anchored.entry(&rule.found.anchor.path).or_default().push(number as u32),
-                Level::User | Level::Project => everywhere.push(number as u32),
+                Level::User | Level::Project if rule.reach != Reach::Scoped => everywhere.push(number as u32),
+                Level::User | Level::Project => {}
             }
         }
         let rules = all.rules.clone();
@@ -332,7 +343,7 @@ impl<'a> Contexts<'a> {
         let mut rules = match (parent, added) {
             (Some(parent), None) => return parent,
             (Some(parent), Some(_)) => self.all[parent as usize].clone(),
-            (None, _) => self.everywhere.clone(),
+            (None, _) => Vec::new(),
         };
         let profile = |number: u32| self.assistants[self.rules[number as usize].0.assistant].profile;
         let same_place = |a: u32, b: u32| {

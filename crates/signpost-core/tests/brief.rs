@@ -4,8 +4,9 @@
 
 use proptest::prelude::*;
 use signpost_core::brief::{Brief, Question, State, resolve};
-use signpost_core::repo_path::RepoPath;
-use signpost_core::tree::MemoryTree;
+use signpost_core::index::Index;
+use signpost_core::repo_path::{Location, RepoPath};
+use signpost_core::tree::{Entry, Look, MemoryTree, Tree, TreeError};
 use signpost_core::workspace::Workspace;
 
 /// A project with one assistant `t`, whose profile is `profile` after its name.
@@ -391,6 +392,27 @@ fn other_folders_are_listed_when_all_rules_are_asked_for() {
     assert_eq!(out(&case.brief_of(&["c/x"], "", true)), ["a/T.md other-folder", "a/b/T.md other-folder"]);
 }
 
+/// A tree that lists its folders from the end.
+struct Backwards(MemoryTree);
+
+impl Tree for Backwards {
+    fn look(&self, at: &Location) -> Look {
+        self.0.look(at)
+    }
+
+    fn list(&self, at: &Location) -> Result<Vec<Entry>, TreeError> {
+        self.0.list(at).map(|entries| entries.into_iter().rev().collect())
+    }
+
+    fn read(&self, at: &Location) -> Result<Vec<u8>, TreeError> {
+        self.0.read(at)
+    }
+
+    fn index(&self) -> Result<Index, TreeError> {
+        self.0.index()
+    }
+}
+
 fn random_project() -> impl Strategy<Value = Vec<(String, String)>> {
     let folder = prop::sample::select(vec!["", "a/", "a/b/", "c/"]);
     let text = prop::sample::select(vec![
@@ -422,6 +444,20 @@ proptest! {
         for left in brief.left_out.iter().filter(|left| !matches!(left.why.code(), "missing" | "outside-root")) {
             prop_assert!(files.iter().any(|(path, _)| *path == left.path), "{}", left.path);
         }
+    }
+
+    #[test]
+    fn the_order_in_which_folders_list_their_files_changes_nothing(files in random_project()) {
+        let case = project(&files);
+        let tree = case.tree.clone().with("guidance/profiles/t.toml", case.profile.as_str());
+        let answer = |tree: &dyn Tree| {
+            let workspace = Workspace::open(tree, &[]).unwrap();
+            let profile = workspace.profiles.iter().find(|profile| profile.name == "t").unwrap();
+            let question = Question { files: vec![RepoPath::new("a/b/f.rs").unwrap()], start: RepoPath::root() };
+            let brief = resolve(&workspace, profile, &question, None).unwrap();
+            (told(&brief), out(&brief))
+        };
+        prop_assert_eq!(answer(&tree), answer(&Backwards(tree.clone())));
     }
 
     #[test]

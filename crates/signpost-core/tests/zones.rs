@@ -122,7 +122,7 @@ proptest! {
             let brief = resolve(&workspace, assistant.profile, &question, None).unwrap();
             let told: BTreeSet<String> = brief.entries.iter().map(|entry| entry.path.to_string()).collect();
             let matching = found.zones.zones.iter().filter(|zone| {
-                let rules = zone.rules.iter().map(|id| assistant.rules[id.rule].file().to_string());
+                let rules = found.zones.rules_of(zone).map(|id| assistant.rules[id.rule].file().to_string());
                 rules.collect::<BTreeSet<_>>() == told && zone.hidden_from.is_empty() == brief.hidden.is_empty()
             });
             prop_assert_eq!(matching.count(), 1, "one zone for {}: {:?}", file, told);

@@ -131,6 +131,9 @@ fn in_scope(rule: &Rule, file: &RepoPath, hidden: Option<&Hidden>) -> Result<Why
     })
 }
 
+/// A rule, and why `nested` or `pick` drops it.
+type MaybeDropped = (Arc<Rule>, Option<LeftOutWhy>);
+
 struct LookUp<'a, 't> {
     workspace: &'a Workspace<'t>,
     profile: &'a Profile,
@@ -150,11 +153,7 @@ impl LookUp<'_, '_> {
     }
 
     /// The candidates for one file, each with the reason why `nested` or `pick` drops it.
-    fn candidates(
-        &mut self,
-        file: &RepoPath,
-        start: &RepoPath,
-    ) -> Result<Vec<(Arc<Rule>, Option<LeftOutWhy>)>, TreeError> {
+    fn candidates(&mut self, file: &RepoPath, start: &RepoPath) -> Result<Vec<MaybeDropped>, TreeError> {
         let mut all = Vec::new();
         for (number, place) in self.profile.places.iter().enumerate() {
             match place.level {
@@ -166,12 +165,7 @@ impl LookUp<'_, '_> {
         Ok(all)
     }
 
-    fn on_the_way(
-        &mut self,
-        place: usize,
-        file: &RepoPath,
-        start: &RepoPath,
-    ) -> Result<Vec<(Arc<Rule>, Option<LeftOutWhy>)>, TreeError> {
+    fn on_the_way(&mut self, place: usize, file: &RepoPath, start: &RepoPath) -> Result<Vec<MaybeDropped>, TreeError> {
         let (to_file, to_start) = (file.folder().way(), start.way());
         let ways: &[&Vec<RepoPath>] = match self.profile.loads {
             Loads::Touched => &[&to_file],
@@ -216,7 +210,7 @@ impl LookUp<'_, '_> {
     }
 
     /// The rules of a place at one anchor; with `pick = "first"` only those of one pattern stay.
-    fn picked(&mut self, place: usize, anchor: &Location) -> Result<Vec<(Arc<Rule>, Option<LeftOutWhy>)>, TreeError> {
+    fn picked(&mut self, place: usize, anchor: &Location) -> Result<Vec<MaybeDropped>, TreeError> {
         let rules = self.at(place, anchor)?;
         let first = rules.iter().map(|rule| rule.found.pattern).min();
         let winner = rules.iter().find(|rule| Some(rule.found.pattern) == first).map(|rule| rule.file().clone());

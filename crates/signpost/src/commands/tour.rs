@@ -35,6 +35,14 @@ const STEPS: &[(&str, &[&str])] = &[
         "And why not the other rules? Here for one assistant, on a file that does not exist yet.",
         &["at", "ledger/migrations/0010_regrade_lots.sql", "--assistant", "oddwick", "--why-not"],
     ),
+    (
+        "What does it cost? Tokens in every conversation, and what each part of the project adds.",
+        &["weigh", "--top", "3"],
+    ),
+    (
+        "Where should a rule reach? Name files that it is about, and get the pattern.",
+        &["scope", "--like", "kiosk/src/screens/DepositScreen.tsx", "kiosk/src/screens/LookUpScreen.tsx"],
+    ),
     ("Is any of it wrong? Each finding shows the words at fault, and the mend.", &["lint"]),
     ("What does a finding mean? Each check teaches itself.", &["explain", "scope/matches-nothing"]),
 ];

@@ -165,7 +165,7 @@ pub fn zones_text(survey: &Survey<'_>, weights: &[AssistantWeight]) -> String {
             &format!("\n{}{}\n", paint(FILE, super::table::clean(&place)), paint(FAINT, super::table::clean(&files)));
         let mut table = Table::new(2);
         for (assistant, weight) in survey.assistants.iter().zip(weights) {
-            let own = zone.rules.iter().filter(|id| id.assistant == weight.assistant);
+            let own = survey.zones.rules_of(zone).filter(|id| id.assistant == weight.assistant);
             let told: Vec<String> = own
                 .map(|id| &assistant.rules[id.rule])
                 .filter(|rule| matches!(rule.reach, Reach::Standing | Reach::Scoped))
@@ -252,9 +252,9 @@ pub fn zones_json(survey: &Survey<'_>, weights: &[AssistantWeight]) -> Vec<ZoneJ
                 assistant: name(weight.assistant),
                 tokens: weight.zones[number],
                 adds: weight.zones[number].saturating_sub(weight.at_start),
-                rules: zone
-                    .rules
-                    .iter()
+                rules: survey
+                    .zones
+                    .rules_of(zone)
                     .filter(|id| id.assistant == weight.assistant)
                     .map(|id| survey.assistants[id.assistant].rules[id.rule].file().to_string())
                     .collect(),

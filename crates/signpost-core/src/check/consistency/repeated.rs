@@ -6,7 +6,7 @@ use crate::repo_path::RepoPath;
 use crate::rule::Rule;
 use crate::workspace::Assistant;
 use crate::zone::{RuleId, Zone};
-use rustc_hash::FxHashMap;
+use rustc_hash::{FxHashMap, FxHashSet};
 use std::ops::Range;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
@@ -34,6 +34,8 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
     for (number, zone) in zones.iter().enumerate() {
         zone.rules.iter().for_each(|id| zones_of.entry(*id).or_default().push(number));
     }
+    let everywhere: FxHashSet<RuleId> = context.survey.zones.everywhere.iter().copied().collect();
+    let meeting = Meeting { zones, zones_of, everywhere };
     for (number, assistant) in context.survey.assistants.iter().enumerate() {
         let mut by_key: FxHashMap<String, Vec<Told<'_>>> = FxHashMap::default();
         for (rule, read) in assistant.rules.iter().enumerate().filter(|(_, read)| read.takes_part()) {
@@ -44,23 +46,17 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
             }
         }
         for told in by_key.into_values().filter(|told| told.len() > 1) {
-            findings.extend(repeats(number, assistant, &told, &zones_of, zones));
+            findings.extend(repeats(number, assistant, &told, &meeting));
         }
     }
 }
 
 /// One finding for each place that says again what an earlier one says about the same file.
-fn repeats(
-    number: usize,
-    assistant: &Assistant<'_>,
-    told: &[Told<'_>],
-    zones_of: &FxHashMap<RuleId, Vec<usize>>,
-    zones: &[Zone],
-) -> Vec<Finding> {
+fn repeats(number: usize, assistant: &Assistant<'_>, told: &[Told<'_>], meeting: &Meeting<'_>) -> Vec<Finding> {
     let mut findings = Vec::new();
     for (at, again) in told.iter().enumerate().skip(1) {
         let meets = told[..at].iter().find_map(|first| {
-            let witness = meet(number, first, again, zones_of, zones)?;
+            let witness = meeting.of(number, first, again)?;
             Some((first, witness))
         });
         let Some((first, witness)) = meets else { continue };
@@ -80,25 +76,35 @@ fn repeats(
     findings
 }
 
-/// A file about which both are told; `Some(None)` where that needs no file.
-fn meet(
-    assistant: usize,
-    first: &Told<'_>,
-    again: &Told<'_>,
-    zones_of: &FxHashMap<RuleId, Vec<usize>>,
-    zones: &[Zone],
-) -> Option<Option<RepoPath>> {
-    if first.rule == again.rule {
-        return Some(None);
-    }
-    let at_start = |told: &Told<'_>| {
-        told.read.reach == Reach::Standing
-            && (told.read.level != Level::Folder || told.read.found.anchor.path.is_root())
-    };
-    let all = |told: &Told<'_>| zones_of.get(&RuleId { assistant, rule: told.rule });
-    let shared = all(first).zip(all(again)).and_then(|(a, b)| a.iter().find(|zone| b.binary_search(zone).is_ok()));
-    match shared {
-        Some(zone) => Some(Some(zones[*zone].example.clone())),
-        None => (at_start(first) && at_start(again)).then_some(None),
+/// Where rules meet.
+struct Meeting<'a> {
+    zones: &'a [Zone],
+    zones_of: FxHashMap<RuleId, Vec<usize>>,
+    everywhere: FxHashSet<RuleId>,
+}
+
+impl Meeting<'_> {
+    /// A file about which both are told; `Some(None)` where that needs no file.
+    fn of(&self, assistant: usize, first: &Told<'_>, again: &Told<'_>) -> Option<Option<RepoPath>> {
+        if first.rule == again.rule {
+            return Some(None);
+        }
+        let at_start = |told: &Told<'_>| {
+            told.read.reach == Reach::Standing
+                && (told.read.level != Level::Folder || told.read.found.anchor.path.is_root())
+        };
+        let id = |told: &Told<'_>| RuleId { assistant, rule: told.rule };
+        let own = |told: &Told<'_>| self.zones_of.get(&id(told)).map_or(&[][..], Vec::as_slice);
+        let (a, b) = (own(first), own(again));
+        let shared = match (self.everywhere.contains(&id(first)), self.everywhere.contains(&id(again))) {
+            (true, true) => (!self.zones.is_empty()).then_some(0),
+            (true, false) => b.first().copied(),
+            (false, true) => a.first().copied(),
+            (false, false) => a.iter().find(|zone| b.binary_search(zone).is_ok()).copied(),
+        };
+        match shared {
+            Some(zone) => Some(Some(self.zones[zone].example.clone())),
+            None => (at_start(first) && at_start(again)).then_some(None),
+        }
     }
 }
