@@ -51,7 +51,7 @@ fn write(project: &Project, family: &Family) -> Draft {
     let places: Vec<PlaceDraft> = family.groups.iter().map(|group| place(project, group)).collect();
     let title: String = family.name.split('-').map(capitalised).collect::<Vec<_>>().join(" ");
     let mut toml = format!(
-        "# Drafted from {} that no profile knew. Each guess is followed by what speaks for it:\n# read it through, and correct what you know better.\nname = {}\ntitle = {}\n",
+        "# Drafted from {} that no profile knew. What speaks for a guess stands above it:\n# read it through, and correct what you know better.\nname = {}\ntitle = {}\n",
         crate::text::count(family.files(), "file"),
         quoted(&family.name),
         quoted(&title)
@@ -107,9 +107,10 @@ fn place(project: &Project, group: &gather::Group) -> PlaceDraft {
 }
 
 fn write_place(place: &PlaceDraft) -> String {
-    let mut toml = String::from("\n[[place]]\n");
-    toml += &format!("id = {}\nlevel = \"{}\"\n", quoted(&place.id), place.level.word());
-    toml += &format!("files = [{}]  # {}\n", quoted(&place.files), place.evidence.join("; "));
+    let mut toml = String::from("\n");
+    place.evidence.iter().for_each(|evidence| toml += &format!("# {evidence}\n"));
+    toml += &format!("[[place]]\nid = {}\nlevel = \"{}\"\n", quoted(&place.id), place.level.word());
+    toml += &format!("files = [{}]\n", quoted(&place.files));
     if place.kind != Kind::Rule {
         toml += &format!("kind = \"{}\"\n", place.kind.word());
     }
@@ -121,7 +122,7 @@ fn write_place(place: &PlaceDraft) -> String {
         toml += &format!("header = \"{style}\"  # the files begin with {fence}\n");
     }
     if place.keys.paths.is_some() {
-        toml += &format!("base = \"{}\"  # {}\n", place.base.word(), place.keys.base_evidence);
+        toml += &format!("# {}\nbase = \"{}\"\n", place.keys.base_evidence, place.base.word());
     }
     if place.personal {
         toml += "personal = true  # git ignores it\n";
@@ -129,18 +130,21 @@ fn write_place(place: &PlaceDraft) -> String {
     if place.header == HeaderStyle::None {
         return toml;
     }
-    toml += &format!("reach = \"{}\"  # {}\n", place.keys.reach.word(), place.keys.reach_evidence);
+    let decides = place.kind == Kind::Rule;
+    if decides {
+        toml += &format!("# {}\nreach = \"{}\"\n", place.keys.reach_evidence, place.keys.reach.word());
+    }
     let keys = [("summary", &place.keys.summary), ("paths", &place.keys.paths), ("except", &place.keys.except)];
     if keys.iter().any(|(_, key)| key.is_some()) {
         toml += "\n[place.keys]\n";
         for (what, key) in keys {
             if let Some(key) = key {
-                toml += &format!("{what} = {}  # {}\n", quoted(&key.name), key.evidence);
+                toml += &format!("# {}\n{what} = {}\n", key.evidence, quoted(&key.name));
             }
         }
     }
-    for row in &place.keys.rows {
-        toml += &format!("\n[[place.decide]]  # {}\nkey = {}\n", row.evidence, quoted(&row.key));
+    for row in place.keys.rows.iter().filter(|_| decides) {
+        toml += &format!("\n# {}\n[[place.decide]]\nkey = {}\n", row.evidence, quoted(&row.key));
         toml += &match &row.is {
             Some(text) => format!("is = {}\n", quoted(text)),
             None => "present = true\n".to_owned(),
@@ -160,7 +164,7 @@ fn write_dialect(dialect: &Dialect, evidence: &str) -> String {
         ListForm::Either => "either",
     };
     format!(
-        "\n[place.patterns]  # {evidence}\nlist = \"{list}\"\nbare = \"any-depth\"  # a pattern without a slash; write \"anchored\" if it only takes files in the base folder\nbraces = {}\nnegate = {}\n",
+        "\n# {evidence}\n[place.patterns]\nlist = \"{list}\"\n# Write \"anchored\" if a pattern without a slash only takes files in the base folder.\nbare = \"any-depth\"\nbraces = {}\nnegate = {}\n",
         dialect.braces, dialect.negate
     )
 }
