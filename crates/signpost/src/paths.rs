@@ -60,3 +60,51 @@ fn real(path: &Path) -> PathBuf {
     }
     path.to_path_buf()
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_root_is_marked_or_the_work_tree_or_here() {
+        let folder = tempfile::tempdir().unwrap();
+        let top = folder.path();
+        let deep = top.join("a/b/c");
+        std::fs::create_dir_all(&deep).unwrap();
+        std::fs::create_dir_all(top.join("a/.git")).unwrap();
+        assert_eq!(find_root(None, &deep).unwrap(), top.join("a"));
+        std::fs::write(top.join("a/b/signpost.toml"), "").unwrap();
+        assert_eq!(find_root(None, &deep).unwrap(), top.join("a/b"));
+        assert_eq!(find_root(Some(Path::new("..")), &deep).unwrap(), deep.join(".."));
+        assert!(find_root(Some(Path::new("gone")), &deep).is_err());
+    }
+
+    #[test]
+    fn what_a_person_types_counts_from_where_they_are() {
+        let folder = tempfile::tempdir().unwrap();
+        let root = folder.path().join("root");
+        let here = root.join("src");
+        std::fs::create_dir_all(&here).unwrap();
+        let path = |typed: &str| in_project(Path::new(typed), &here, &root).ok().map(|path| path.to_string());
+        assert_eq!(path("main.rs").as_deref(), Some("src/main.rs"));
+        assert_eq!(path("./a/../b c.rs").as_deref(), Some("src/b c.rs"));
+        assert_eq!(path("../docs/new.md").as_deref(), Some("docs/new.md"));
+        assert_eq!(path(".").as_deref(), Some("src"));
+        assert_eq!(path("..").as_deref(), Some("."));
+        assert_eq!(path("../.."), None);
+        assert_eq!(path("/etc/passwd"), None);
+        assert_eq!(path(root.join("x").to_str().unwrap()).as_deref(), Some("x"));
+    }
+
+    #[cfg(unix)]
+    #[test]
+    fn a_root_behind_a_link_is_the_same_root() {
+        let folder = tempfile::tempdir().unwrap();
+        let root = folder.path().join("root");
+        std::fs::create_dir_all(&root).unwrap();
+        let link = folder.path().join("link");
+        std::os::unix::fs::symlink(&root, &link).unwrap();
+        let through = link.join("src/main.rs");
+        assert_eq!(in_project(&through, &root, &root).unwrap().to_string(), "src/main.rs");
+    }
+}

@@ -150,3 +150,48 @@ pub fn wrap(text: &str, room: usize) -> Vec<String> {
 pub fn clean(text: &str) -> String {
     text.chars().map(|c| if c.is_control() { '\u{fffd}' } else { c }).collect()
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn rendered(width: usize, rows: &[&[&str]]) -> String {
+        let mut table = Table::new(2);
+        for row in rows {
+            table.row(row.iter().map(|text| cell(*text, Style::new())).collect());
+        }
+        let mut out = String::new();
+        table.render(width, &mut out);
+        anstream::adapter::strip_str(&out).to_string()
+    }
+
+    #[test]
+    fn columns_line_up_and_the_last_one_wraps() {
+        let out = rendered(40, &[&["a", "one two three four five six seven"], &["bbbb", "x"]]);
+        assert_eq!(out, "  a     one two three four five six\n        seven\n  bbbb  x\n");
+    }
+
+    #[test]
+    fn where_there_is_no_room_the_last_column_goes_below() {
+        let out = rendered(40, &[&["a/very/long/path/to/some/file.md", "why it is there"]]);
+        assert_eq!(out, "  a/very/long/path/to/some/file.md\n      why it is there\n");
+    }
+
+    #[test]
+    fn words_are_broken_only_where_they_must_be() {
+        assert_eq!(wrap("ab cd ef", 5), ["ab cd", "ef"]);
+        assert_eq!(wrap("abcdefgh", 3), ["abc", "def", "gh"]);
+        assert_eq!(wrap("", 3), [""]);
+    }
+
+    #[test]
+    fn wide_letters_take_two_columns() {
+        let out = rendered(60, &[&["種子", "a"], &["abcd", "b"]]);
+        assert_eq!(out, "  種子  a\n  abcd  b\n");
+    }
+
+    #[test]
+    fn control_characters_never_get_through() {
+        assert_eq!(clean("a\u{1b}[31mb\u{7}"), "a\u{fffd}[31mb\u{fffd}");
+    }
+}

@@ -1,0 +1,107 @@
+//! What people read: the output of each command on the sample project, held word by word.
+//!
+//! `UPDATE_PAGES=1 cargo test --test pages` writes the pages anew; read them before you commit them.
+
+#![allow(clippy::unwrap_used)]
+
+mod common;
+
+use common::Project;
+use std::path::Path;
+
+/// A page's name and the command that prints it.
+const PAGES: &[(&str, &[&str])] = &[
+    ("survey", &["survey"]),
+    ("zones", &["survey", "--zones"]),
+    ("at", &["at", "kiosk/src/screens/DepositScreen.tsx"]),
+    ("at-why-not", &["at", "ledger/migrations/0010_regrade_lots.sql", "--assistant", "oddwick", "--why-not"]),
+    (
+        "at-together",
+        &["at", "--together", "kiosk/src/theme.ts", "ledger/views/lot_balance.sql", "--assistant", "tansel,oddwick"],
+    ),
+    ("at-folder", &["at", "coldstore/src", "--assistant", "oddwick"]),
+    ("at-hidden", &["at", "infra/secrets/vault.pem", "--assistant", "oddwick", "--all-rules"]),
+    ("at-text", &["at", "infra/site.yaml", "--assistant", "tansel", "--text"]),
+    ("lint", &["lint"]),
+    ("weigh", &["weigh", "--top", "4"]),
+    ("scope", &["scope", "kiosk/src/*.ts", "*.sql"]),
+    (
+        "scope-like",
+        &[
+            "scope",
+            "--like",
+            "ledger/migrations/0001_lots.sql",
+            "ledger/views/lot_balance.sql",
+            "--unlike",
+            "ledger/fixtures/made_up_lots.sql",
+        ],
+    ),
+    ("profile-list", &["profile", "list"]),
+    ("profile-show", &["profile", "show", "tansel"]),
+    ("explain", &["explain", "consistency/repeated"]),
+    ("explain-list", &["explain"]),
+];
+
+#[test]
+fn the_pages_are_what_the_commands_print() {
+    let project = Project::new();
+    assert_eq!(project.run(&["tour", "--into", "kept"]).code, 0);
+    let root = project.root().join("kept/hollowbarrow");
+    let home = project.root().join("kept/home");
+    let pages = Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/pages");
+    let mut stale = Vec::new();
+    for (name, command) in PAGES {
+        let ran = std::process::Command::new(env!("CARGO_BIN_EXE_signpost"))
+            .args(*command)
+            .arg("--home")
+            .arg(&home)
+            .env("COLUMNS", "100")
+            .env_remove("XDG_CONFIG_HOME")
+            .current_dir(&root)
+            .output()
+            .unwrap();
+        assert!(
+            matches!(ran.status.code(), Some(0 | 1)) && ran.stderr.is_empty(),
+            "{name}: {}",
+            String::from_utf8_lossy(&ran.stderr)
+        );
+        let printed = String::from_utf8(ran.stdout).unwrap();
+        let file = pages.join(format!("{name}.txt"));
+        if std::env::var_os("UPDATE_PAGES").is_some() {
+            std::fs::create_dir_all(&pages).unwrap();
+            std::fs::write(&file, &printed).unwrap();
+        }
+        if std::fs::read_to_string(&file).unwrap_or_default() != printed {
+            stale.push(*name);
+        }
+    }
+    assert!(stale.is_empty(), "these pages changed: {stale:?}; UPDATE_PAGES=1 cargo test --test pages");
+}
+
+/// Wide enough for people, and never wider than asked where words can be broken.
+#[test]
+fn lines_fit_the_terminal() {
+    let project = Project::new();
+    project.run(&["tour", "--into", "kept"]);
+    let root = project.root().join("kept/hollowbarrow");
+    for (columns, command) in [
+        ("80", &["survey"][..]),
+        ("100", &["survey"]),
+        ("70", &["at", "kiosk/src/theme.ts", "--why-not"]),
+        ("90", &["weigh"]),
+    ] {
+        let ran = std::process::Command::new(env!("CARGO_BIN_EXE_signpost"))
+            .args(command)
+            .arg("--home")
+            .arg(project.home())
+            .env("COLUMNS", columns)
+            .current_dir(&root)
+            .output()
+            .unwrap();
+        let printed = String::from_utf8(ran.stdout).unwrap();
+        let limit: usize = columns.parse().unwrap();
+        for line in printed.lines() {
+            assert!(line.chars().count() <= limit + 1, "{columns}: {line}");
+        }
+    }
+}
