@@ -23,7 +23,7 @@ use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::ops::Range;
 
-pub use simple::{Leaf, Simple, States};
+pub use simple::{Leaf, Simple, States, WayOn};
 
 /// A pattern that stands for more than this many simple ones is refused.
 pub const MAX_ALTERNATIVES: usize = 1024;

@@ -62,6 +62,9 @@ pub fn weigh(workspace: &Workspace<'_>, survey: &Survey<'_>) -> Result<Vec<Assis
     for (number, assistant) in survey.assistants.iter().enumerate() {
         let question = Question { files: Vec::new(), start: RepoPath::root() };
         let start = resolve(workspace, assistant.profile, &question, None)?;
+        // Without references and limits a brief weighs what its rules weigh.
+        let profile = assistant.profile;
+        let plain = profile.references.is_none() && profile.limits.file_bytes == 0 && profile.limits.total_bytes == 0;
         let mut known: FxHashMap<(Vec<usize>, bool), usize> = FxHashMap::default();
         let mut zones = Vec::with_capacity(survey.zones.zones.len());
         let mut lost: Vec<Lost> = Vec::new();
@@ -70,6 +73,14 @@ pub fn weigh(workspace: &Workspace<'_>, survey: &Survey<'_>) -> Result<Vec<Assis
             let key = (told, zone.hidden_from.contains(&number));
             let tokens = match known.get(&key) {
                 Some(tokens) => *tokens,
+                None if plain => {
+                    let told = survey.zones.rules_of(zone).filter(|id| id.assistant == number);
+                    let rules = told.map(|id| &assistant.rules[id.rule]);
+                    let loaded = rules.filter(|rule| matches!(rule.reach, Reach::Standing | Reach::Scoped));
+                    let tokens = loaded.map(|rule| rule.document.tokens()).sum();
+                    known.insert(key, tokens);
+                    tokens
+                }
                 None => {
                     let question = Question { files: vec![zone.example.clone()], start: RepoPath::root() };
                     let brief = resolve(workspace, assistant.profile, &question, None)?;

@@ -98,7 +98,7 @@ type Exclusions = Arc<Vec<(HideChain, bool)>>;
 #[derive(Clone)]
 struct Here<'a> {
     context: u32,
-    program: Arc<Program<'a>>,
+    program: Program<'a>,
     exclusions: Exclusions,
 }
 
@@ -109,7 +109,7 @@ const PORTION: usize = 256;
 pub fn partition(tree: &dyn Tree, index: &Index, assistants: &[Assistant<'_>]) -> Zones {
     let all = AllRules::new(assistants);
     let mut contexts = Contexts::new(assistants, &all);
-    let mut programs = Programs::new(&all);
+    let programs = Programs::new(&all);
     let mut here: Vec<Here<'_>> = Vec::with_capacity(index.folders().len());
     let none: Exclusions = Arc::new(assistants.iter().map(|_| (HideChain::default(), false)).collect());
     for (id, folder) in index.folders().iter().enumerate() {
@@ -182,7 +182,7 @@ impl Portion {
             files += 1;
             let ending = item.name.bytes().rposition(|byte| byte == b'.').map_or("", |at| &item.name[at..]);
             self.by_name.clear();
-            here.program.taken_by_name(all, folder, item.name, &mut self.by_name);
+            here.program.taken_by_name(all, folder, item.name, ending, &mut self.by_name);
             let plain = !hiding && self.by_name.is_empty();
             if plain && let Some((_, group)) = by_ending.iter().find(|(other, _)| *other == ending) {
                 self.groups[*group].files += 1;

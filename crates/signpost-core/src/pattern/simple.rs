@@ -40,6 +40,17 @@ impl States {
     }
 }
 
+/// How a pattern gets from a folder into one directly below.
+#[derive(Clone, Debug)]
+pub struct WayOn<'a> {
+    /// The name of the folder, where it is spelled out.
+    pub name: Option<&'a str>,
+    /// Which component the name is held against.
+    at: usize,
+    /// The states in that folder.
+    pub states: States,
+}
+
 /// What a pattern asks of the names of the files directly in a folder.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub enum Leaf<'a> {
@@ -115,25 +126,39 @@ impl Simple {
         }
     }
 
-    /// The names of folders that change these states, where all others leave them as they are.
-    pub fn changed_only_by(&self, states: States) -> Option<Vec<&str>> {
+    /// Splits states into those that hold in every folder further down too (a `**` keeps them), and the rest,
+    /// which hold in this folder only.
+    pub fn split(&self, states: States) -> (States, States) {
         let (Shape::Components(components), States::Components(bits)) = (&self.0, states) else {
-            return Some(Vec::new());
+            return (states, States::Components(0));
         };
-        let active = || components.iter().enumerate().filter(|(at, _)| bits >> at & 1 == 1);
-        let deep = active().filter(|(_, one)| **one == Component::Deep).fold(0, |deep, (at, _)| deep | 1 << at);
-        if close(components, deep) != bits {
-            return None;
+        let deep = (0..components.len()).filter(|at| bits >> at & 1 == 1 && components[*at] == Component::Deep);
+        let lasting = close(components, deep.fold(0, |lasting, at| lasting | 1 << at));
+        (States::Components(lasting), States::Components(bits & !lasting))
+    }
+
+    /// The ways on into a folder directly below, from these states: what its name must be, and the states there.
+    /// A `**` that stays where it is is none.
+    pub fn ways_on(&self, states: States) -> Vec<WayOn<'_>> {
+        let (Shape::Components(components), States::Components(bits)) = (&self.0, states) else { return Vec::new() };
+        let globs = (0..components.len() - 1).filter(|at| bits >> at & 1 == 1).filter_map(|at| match &components[at] {
+            Component::Deep => None,
+            Component::Glob(glob) => Some((at, glob)),
+        });
+        globs
+            .map(|(at, glob)| {
+                let name = if let Glob::Literal(text) = glob { Some(text.as_str()) } else { None };
+                WayOn { name, at, states: States::Components(close(components, 1 << (at + 1))) }
+            })
+            .collect()
+    }
+
+    /// Whether a folder's name fits a way on whose name is not spelled out.
+    pub fn way_fits(&self, way: &WayOn<'_>, name: &str) -> bool {
+        match &self.0 {
+            Shape::Components(components) => matches!(&components[way.at], Component::Glob(glob) if glob.matches(name)),
+            Shape::Flat(_) => false,
         }
-        let mut names = Vec::new();
-        for (_, one) in active().filter(|(at, _)| at + 1 < components.len()) {
-            match one {
-                Component::Deep => {}
-                Component::Glob(Glob::Literal(text)) => names.push(text.as_str()),
-                Component::Glob(_) => return None,
-            }
-        }
-        Some(names)
     }
 
     /// Whether the pattern can only be held against a whole path.
