@@ -175,6 +175,11 @@ impl Index {
             .flat_map(|folder| folder.items().filter(Item::is_source).map(move |item| (folder, item)))
     }
 
+    /// Whether anything stands at the path.
+    pub fn holds(&self, path: &RepoPath) -> bool {
+        self.folder(&path.folder()).is_some_and(|folder| folder.get(path.name()).is_some())
+    }
+
     /// Whether a source file stands at the path.
     pub fn is_source(&self, path: &RepoPath) -> bool {
         self.folder(&path.folder()).and_then(|folder| folder.get(path.name())).is_some_and(|item| item.is_source())

@@ -261,7 +261,7 @@ fn by_literal_name(index: &Index, path: &RepoPath, shape: &Shape<'_>) -> Option<
         Some((own, right)) => difference(own, right, true),
         None => difference(own, name, false),
     };
-    let taken = index.folder(&right.folder()).and_then(|folder| folder.get(right.name())).is_some();
+    let taken = index.holds(&right);
     Some(UnclaimedWhy::NearMiss { what, right, taken })
 }
 
@@ -312,7 +312,7 @@ fn by_folder_name(index: &Index, folder: &RepoPath, shape: &Shape<'_>) -> Vec<(R
         let takes = shape.simple.matches(&inner);
         let why = match (wrong, takes) {
             (Some((own, right_name)), true) => {
-                let taken = index.folder(&right.folder()).and_then(|folder| folder.get(right.name())).is_some();
+                let taken = index.holds(&right);
                 UnclaimedWhy::NearMiss { what: difference(own, right_name, true), right, taken }
             }
             (None, true) if misplaced => UnclaimedWhy::WrongFolder { right },
@@ -326,7 +326,7 @@ fn by_folder_name(index: &Index, folder: &RepoPath, shape: &Shape<'_>) -> Vec<(R
                 });
                 match other {
                     Some(right) => {
-                        let taken = index.folder(&right.folder()).and_then(|folder| folder.get(right.name())).is_some();
+                        let taken = index.holds(&right);
                         UnclaimedWhy::NearMiss { what: difference(path.name(), right.name(), false), right, taken }
                     }
                     // What else lies in a bundle's folder belongs to the bundle.

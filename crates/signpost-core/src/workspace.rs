@@ -148,6 +148,11 @@ impl<'t> Workspace<'t> {
         self.profiles.iter().map(|profile| profile.name.as_str())
     }
 
+    /// The name that people read of an assistant.
+    pub fn title_of<'n>(&'n self, name: &'n str) -> &'n str {
+        self.profiles.iter().find(|profile| profile.name == name).map_or(name, |profile| &profile.title)
+    }
+
     /// The tree.
     pub fn tree(&self) -> &'t dyn Tree {
         self.tree

@@ -2,7 +2,7 @@
 //!
 //! Every analysis of a whole project works on zones, so that its cost grows with zones and not with files.
 //! They are computed in one pass over the folders. What a folder's files have in common is worked out once
-//! a folder (and once for all folders alike), and a file costs little more than a look at its ending.
+//! a folder, and a file costs little more than a look at its ending.
 
 mod program;
 

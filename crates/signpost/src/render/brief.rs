@@ -114,7 +114,7 @@ fn nobody(workspace: &Workspace<'_>) -> String {
 }
 
 fn one(workspace: &Workspace<'_>, brief: &Brief, why_not: bool, out: &mut String) {
-    let title = workspace.profiles.iter().find(|profile| profile.name == brief.assistant).map_or("", |p| &p.title);
+    let title = workspace.title_of(&brief.assistant);
     let of = |state| brief.entries.iter().filter(move |entry| entry.state == state);
     let loaded = of(State::Loaded).count();
     let told = match loaded {
@@ -192,8 +192,7 @@ pub fn told(workspace: &Workspace<'_>, briefs: &[Brief]) -> String {
     let several = briefs.len() > 1;
     for brief in briefs {
         if several {
-            let title =
-                workspace.profiles.iter().find(|profile| profile.name == brief.assistant).map_or("", |p| &p.title);
+            let title = workspace.title_of(&brief.assistant);
             let files: Vec<String> = brief.files.iter().map(ToString::to_string).collect();
             for line in wrap(&format!("===== {title}, {} =====", files.join(", ")), 200) {
                 out += &format!("{}\n", paint(FAINT, line));

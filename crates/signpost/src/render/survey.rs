@@ -109,15 +109,10 @@ fn unclaimed(workspace: &Workspace<'_>, survey: &Survey<'_>, out: &mut String) {
     out.push_str(&format!("\n{}\n", paint(STRONG.fg_color(BAD.get_fg_color()), heads)));
     let mut table = Table::new(2);
     for one in &survey.unclaimed {
-        let title = title(workspace, &one.assistant);
-        table.row(vec![cell(one.path.to_string(), FILE), cell(one.text(&title), Style::new())]);
+        let title = workspace.title_of(&one.assistant);
+        table.row(vec![cell(one.path.to_string(), FILE), cell(one.text(title), Style::new())]);
     }
     table.render(width(), out);
-}
-
-fn title(workspace: &Workspace<'_>, name: &str) -> String {
-    let profile = workspace.profiles.iter().find(|profile| profile.name == name);
-    profile.map_or_else(|| name.to_owned(), |profile| profile.title.clone())
 }
 
 /// What to do where nothing is there yet.
@@ -233,7 +228,7 @@ pub fn json(workspace: &Workspace<'_>, survey: &Survey<'_>, weights: Option<&[As
             .map(|one| UnclaimedJson {
                 path: one.path.to_string(),
                 assistant: one.assistant.clone(),
-                why: one.text(&title(workspace, &one.assistant)),
+                why: one.text(workspace.title_of(&one.assistant)),
                 right: one.right().map(ToString::to_string),
             })
             .collect(),

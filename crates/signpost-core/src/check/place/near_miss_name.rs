@@ -16,7 +16,7 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     for one in &context.survey.unclaimed {
         let UnclaimedWhy::NearMiss { what, right, taken } = &one.why else { continue };
-        let title = super::never_loaded::title(context, &one.assistant);
+        let title = context.workspace.title_of(&one.assistant);
         let help = if *taken {
             format!("move what it says to {right}, which is there too, and delete it")
         } else {

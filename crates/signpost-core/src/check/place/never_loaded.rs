@@ -14,11 +14,6 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     good: "BRAMBLEBY.md at the root\n",
 };
 
-pub(super) fn title(context: &Context<'_, '_>, assistant: &str) -> String {
-    let profile = context.workspace.profiles.iter().find(|profile| profile.name == assistant);
-    profile.map_or_else(|| assistant.to_owned(), |profile| profile.title.clone())
-}
-
 pub(super) fn at(unclaimed: &Unclaimed) -> Location {
     Location::root(unclaimed.path.clone())
 }
@@ -35,7 +30,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
             UnclaimedWhy::BrokenLink => "point the link at a file of the project, or delete it".to_owned(),
             UnclaimedWhy::OutsideLink => "copy the file into the project".to_owned(),
         };
-        let message = format!("nobody reads this file: {}", one.text(&title(context, &one.assistant)));
+        let message = format!("nobody reads this file: {}", one.text(context.workspace.title_of(&one.assistant)));
         findings.push(Finding::new(&INFO, at(one), 0..0, message).help(help).for_assistant(&one.assistant));
     }
 }
