@@ -1,21 +1,119 @@
-//! Directives: the single instructions inside a rule.
+//! Directives: the single instructions inside a rule, read for what they say.
 //!
-//! A list item or a sentence is one; code blocks, quoted examples and tables are none. A heading that names
-//! a language, a file kind or a situation is a condition on what stands below it, and so part of its
-//! meaning.
+//! An [`Outline`] is a text's structure: its directives, code, comments, links and sections. A list item or
+//! a sentence is one directive; code blocks, quoted examples and tables are none. A heading that names a
+//! language, a file kind or a situation is a condition on what stands below it, and so part of its meaning.
+//!
+//! What a directive says is read into [`Claim`]s: a modality (require, forbid, prefer, avoid, allow) of one
+//! choice of a [`families`] family, of a number with measure and direction, or of an act in normalised
+//! words. What cannot be read makes no claim: comparing is for claims alone, and silence is better than a
+//! false alarm.
+//!
+//! ```
+//! use signpost_core::directive::{About, Modality, Outline, families::Families};
+//! let outline = Outline::read("- Use pnpm, never npm.\n", 0, Families::built_in());
+//! let claims = &outline.directives[0].claims;
+//! assert_eq!(claims[0].modality, Modality::Require);
+//! assert_eq!(claims[1].modality, Modality::Forbid);
+//! assert!(matches!(claims[1].about, About::Choice { .. }));
+//! ```
 
-use pulldown_cmark::{Event, HeadingLevel, Options, Parser, Tag, TagEnd};
+mod clause;
+pub mod condition;
+pub mod families;
+pub mod measure;
+mod outline;
+pub mod words;
+
 use std::ops::Range;
 
+/// What a directive asks.
+#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Debug)]
+pub enum Modality {
+    /// It must be so.
+    Require,
+    /// It is better so.
+    Prefer,
+    /// It may be so.
+    Allow,
+    /// It is better not so.
+    Avoid,
+    /// It must not be so.
+    Forbid,
+    /// Nothing: it says how things are.
+    State,
+}
+
+impl Modality {
+    /// Whether it is for the thing.
+    pub fn is_for(self) -> bool {
+        matches!(self, Modality::Require | Modality::Prefer)
+    }
+
+    /// Whether it is against the thing.
+    pub fn is_against(self) -> bool {
+        matches!(self, Modality::Forbid | Modality::Avoid)
+    }
+}
+
+/// What a claim is about.
+#[derive(Clone, PartialEq, Debug)]
+pub enum About {
+    /// A choice of a family.
+    Choice {
+        /// The family's number.
+        family: u16,
+        /// The choice's number in the family.
+        choice: u16,
+        /// Stems of the kinds of things, or of whatever else limits it, sorted.
+        of: Box<[Box<str>]>,
+    },
+    /// A number.
+    Measure {
+        /// What is measured.
+        of: Box<str>,
+        /// The least value that follows it.
+        low: f64,
+        /// The greatest one.
+        high: f64,
+    },
+    /// Anything else: what is to be done.
+    Act {
+        /// Its stems, sorted, with a word of a pair of opposites written as the pair.
+        key: Box<str>,
+        /// Which of the two opposites, where there is one.
+        side: Option<bool>,
+    },
+}
+
+/// One thing that a directive says.
+#[derive(Clone, PartialEq, Debug)]
+pub struct Claim {
+    /// What it asks.
+    pub modality: Modality,
+    /// Of what.
+    pub about: About,
+    /// When and where, sorted: `lang:rust`, `path:kiosk/**`, `when:…`, `unless:…`, `head:…`.
+    pub conditions: Box<[Box<str>]>,
+}
+
 /// One instruction.
-#[derive(Clone, Debug, PartialEq, Eq)]
+#[derive(Clone, PartialEq, Debug)]
 pub struct Directive {
     /// Its words in the file.
     pub span: Range<usize>,
     /// Its words in lower case without punctuation, markup or pleasant variation of blanks.
-    pub words: String,
+    pub words: Box<str>,
     /// The headings above it that are conditions, likewise, outermost first.
-    pub conditions: Vec<String>,
+    pub conditions: Box<[Box<str>]>,
+    /// What it asks as a whole.
+    pub modality: Modality,
+    /// Whether it says, beside what is forbidden, what to do instead.
+    pub alternative: bool,
+    /// Whether it is a list item rather than a sentence.
+    pub item: bool,
+    /// What it says.
+    pub claims: Box<[Claim]>,
 }
 
 impl Directive {
@@ -25,105 +123,52 @@ impl Directive {
     }
 }
 
-/// Reads the directives of a text from `body` on.
-pub fn directives(text: &str, body: usize) -> Vec<Directive> {
-    let mut reader = Reader { text, body, found: Vec::new(), headings: Vec::new() };
-    reader.read();
-    reader.found
+/// A code span or block.
+#[derive(Clone, PartialEq, Debug)]
+pub struct Code {
+    /// The bytes of the code itself, without backticks or fences.
+    pub span: Range<usize>,
+    /// A block's language, where one is given; `None` for a span in a line.
+    pub block: Option<String>,
 }
 
-struct Reader<'a> {
-    text: &'a str,
-    body: usize,
-    found: Vec<Directive>,
-    headings: Vec<(HeadingLevel, String)>,
+/// A link or image.
+#[derive(Clone, PartialEq, Debug)]
+pub struct Link {
+    /// Where it leads.
+    pub target: String,
+    /// The bytes of the target, or of the link where it stands elsewhere.
+    pub span: Range<usize>,
+    /// Whether it is an image.
+    pub image: bool,
 }
 
-impl Reader<'_> {
-    fn read(&mut self) {
-        let source = &self.text[self.body..];
-        // Depth inside of what holds no directives.
-        let mut quoted = 0usize;
-        let mut items = 0usize;
-        // The text being gathered: its first and last byte, in a heading or not.
-        let mut open: Option<Range<usize>> = None;
-        let mut heading = None;
-        for (event, range) in Parser::new_ext(source, Options::ENABLE_TABLES).into_offset_iter() {
-            let range = self.body + range.start..self.body + range.end;
-            match event {
-                Event::Start(Tag::BlockQuote(_) | Tag::CodeBlock(_) | Tag::Table(_) | Tag::HtmlBlock) => {
-                    self.close(&mut open, items > 0);
-                    quoted += 1;
-                }
-                Event::End(TagEnd::BlockQuote(_) | TagEnd::CodeBlock | TagEnd::Table | TagEnd::HtmlBlock) => {
-                    quoted = quoted.saturating_sub(1);
-                }
-                Event::Start(Tag::Heading { level, .. }) => {
-                    self.close(&mut open, false);
-                    heading = Some((level, range));
-                }
-                Event::End(TagEnd::Heading(_)) => {
-                    if let Some((level, range)) = heading.take() {
-                        self.headings.retain(|(other, _)| *other < level);
-                        let title = self.text[range].trim_start_matches('#').trim().to_owned();
-                        self.headings.push((level, title));
-                    }
-                    open = None;
-                }
-                Event::Start(Tag::Item) => {
-                    self.close(&mut open, items > 0);
-                    items += 1;
-                }
-                Event::End(TagEnd::Item) => {
-                    self.close(&mut open, true);
-                    items = items.saturating_sub(1);
-                }
-                Event::Start(Tag::List(_)) | Event::End(TagEnd::Paragraph) => self.close(&mut open, items > 0),
-                Event::Text(_) | Event::Code(_) | Event::InlineHtml(_) if quoted == 0 && heading.is_none() => {
-                    let span = open.get_or_insert(range.clone());
-                    span.end = span.end.max(range.end);
-                }
-                _ => {}
-            }
-        }
-        self.close(&mut open, items > 0);
-    }
-
-    /// Ends the text being gathered: an item is one directive, a paragraph one a sentence.
-    fn close(&mut self, open: &mut Option<Range<usize>>, item: bool) {
-        let Some(span) = open.take() else { return };
-        let spans = if item { vec![span] } else { sentences(self.text, span) };
-        let conditions: Vec<String> =
-            self.headings.iter().filter(|(_, title)| is_condition(title)).map(|(_, title)| normal(title)).collect();
-        for span in spans {
-            let words = normal(&self.text[span.clone()]);
-            if !words.is_empty() {
-                self.found.push(Directive { span, words, conditions: conditions.clone() });
-            }
-        }
-    }
+/// A heading with what stands below it.
+#[derive(Clone, PartialEq, Debug)]
+pub struct Section {
+    /// The heading's words.
+    pub title: String,
+    /// Its depth, from 1.
+    pub level: u8,
+    /// The heading's bytes.
+    pub heading: Range<usize>,
+    /// Heading and text, up to the next heading of this or a higher level.
+    pub span: Range<usize>,
 }
 
-fn sentences(text: &str, span: Range<usize>) -> Vec<Range<usize>> {
-    let mut spans = Vec::new();
-    let (mut start, mut in_code) = (span.start, false);
-    let mut chars = text[span.clone()].char_indices().peekable();
-    let mut before = ' ';
-    while let Some((at, c)) = chars.next() {
-        in_code ^= c == '`';
-        let ends = matches!(c, '.' | '!' | '?') && chars.peek().is_none_or(|(_, next)| next.is_whitespace());
-        // `e.g. this` is no end of a sentence, nor is `v1. x`.
-        let short = before.is_ascii_punctuation() || text[start..span.start + at].ends_with(".g");
-        if ends && !in_code && !short {
-            let end = span.start + at + 1;
-            spans.push(crate::text::trim_range(text, start..end));
-            start = end;
-        }
-        before = c;
-    }
-    spans.push(crate::text::trim_range(text, start..span.end));
-    spans.retain(|span| !span.is_empty());
-    spans
+/// A text's structure.
+#[derive(Clone, PartialEq, Debug, Default)]
+pub struct Outline {
+    /// The directives, in order.
+    pub directives: Vec<Directive>,
+    /// Code, in order.
+    pub code: Vec<Code>,
+    /// HTML comments, in order.
+    pub comments: Vec<Range<usize>>,
+    /// Links, in order.
+    pub links: Vec<Link>,
+    /// Sections, in order of their headings.
+    pub sections: Vec<Section>,
 }
 
 /// The words that make up the meaning: lower case, code kept as it is, the rest without punctuation.
@@ -145,88 +190,6 @@ pub fn normal(text: &str) -> String {
     words.join(" ")
 }
 
-const CONDITION_WORDS: [&str; 42] = [
-    "when",
-    "if",
-    "while",
-    "before",
-    "after",
-    "tests",
-    "test",
-    "testing",
-    "rust",
-    "python",
-    "typescript",
-    "javascript",
-    "go",
-    "java",
-    "kotlin",
-    "swift",
-    "ruby",
-    "php",
-    "c",
-    "c++",
-    "sql",
-    "css",
-    "html",
-    "markdown",
-    "shell",
-    "bash",
-    "yaml",
-    "toml",
-    "json",
-    "docs",
-    "documentation",
-    "migrations",
-    "frontend",
-    "backend",
-    "api",
-    "cli",
-    "mobile",
-    "ios",
-    "android",
-    "web",
-    "windows",
-    "linux",
-];
-
-/// Whether a heading says where or when what follows applies.
-fn is_condition(title: &str) -> bool {
-    title.contains('`')
-        || title.contains('/')
-        || title.contains("*.")
-        || normal(title).split(' ').any(|word| CONDITION_WORDS.contains(&word))
-}
-
 #[cfg(test)]
-mod tests {
-    use super::*;
-
-    fn words(text: &str) -> Vec<String> {
-        directives(text, 0).into_iter().map(|directive| directive.words).collect()
-    }
-
-    #[test]
-    fn items_and_sentences_are_directives() {
-        let text = "# Style\n\nUse tabs. Never use `unwrap()`, e.g. in tests! Be kind\n\n- One item. Still one.\n- Second\n  goes on\n  - nested\n\n> Quoted\n\n```\ncode\n```\n\n| a | b |\n|---|---|\n| x | y |\n";
-        assert_eq!(
-            words(text),
-            [
-                "use tabs",
-                "never use `unwrap()` e.g in tests",
-                "be kind",
-                "one item still one",
-                "second goes on",
-                "nested"
-            ]
-        );
-    }
-
-    #[test]
-    fn a_heading_that_names_a_language_is_a_condition() {
-        let all = directives("## Rust\n\n- Use tabs\n\n## Style\n\n- Use tabs\n", 0);
-        assert_eq!(all[0].conditions, ["rust"]);
-        assert!(all[1].conditions.is_empty());
-        assert_ne!(all[0].key(), all[1].key());
-    }
-}
+#[path = "directive/tests.rs"]
+mod tests;

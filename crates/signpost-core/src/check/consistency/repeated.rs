@@ -1,6 +1,6 @@
 use crate::check::{CheckInfo, Context, Finding, Related};
 use crate::config::Severity;
-use crate::directive::directives;
+use crate::directive::{Outline, families::Families};
 use crate::profile::{Level, Reach};
 use crate::repo_path::RepoPath;
 use crate::rule::Rule;
@@ -39,7 +39,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
     for (number, assistant) in context.survey.assistants.iter().enumerate() {
         let mut by_key: FxHashMap<String, Vec<Told<'_>>> = FxHashMap::default();
         for (rule, read) in assistant.rules.iter().enumerate().filter(|(_, read)| read.takes_part()) {
-            for directive in directives(&read.document.text, read.header.body) {
+            for directive in Outline::read(&read.document.text, read.header.body, Families::built_in()).directives {
                 if directive.words.split(' ').count() >= FEWEST_WORDS {
                     by_key.entry(directive.key()).or_default().push(Told { rule, read, span: directive.span });
                 }

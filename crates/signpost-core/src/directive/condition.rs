@@ -1,0 +1,163 @@
+//! Conditions: when, and for which files, a directive holds.
+
+use super::words::{STOP, Word, words};
+use crate::language::{self, LANGUAGES};
+
+/// What a heading, or the line above a list, makes of what stands below it.
+#[derive(Clone, PartialEq, Eq, Debug, Default)]
+pub struct Frame {
+    /// Conditions, in the form of [`super::Claim::conditions`].
+    pub conditions: Vec<String>,
+    /// Stems of the situation or kind of thing that it names, which text below may name itself.
+    pub about: Vec<String>,
+    /// `## Never`: what stands below is forbidden.
+    pub forbids: bool,
+    /// `Examples:`: what stands below is no directive.
+    pub example: bool,
+}
+
+impl Frame {
+    /// Whether it says anything.
+    pub fn is_condition(&self) -> bool {
+        !self.conditions.is_empty() || !self.about.is_empty()
+    }
+}
+
+/// Situations and kinds of things that headings name. They count as words of what stands below.
+const SITUATIONS: &[&str] = &[
+    "test", "testing", "migration", "commit", "pr", "comment", "doc", "documentation", "api", "ui", "cli", "release",
+    "frontend", "backend", "production", "script", "example", "legacy", "prototype", "benchmark", "mobile", "server", "client",
+    "web", "database", "notebook", "library", "app", "ios", "android", "windows", "linux", "macos", "staging",
+];
+
+/// Words of headings that only sort what stands below them.
+const GENERIC: &[&str] = &[
+    "style", "styl", "cod", "format", "nam", "convention", "guid", "guidelin", "rul", "standard", "practic", "not", "important",
+    "general", "misc", "miscellaneou", "overview", "quality", "review", "requirement", "preferenc", "develop", "development",
+    "environment", "languag", "indentation", "quot", "whitespac", "layout", "deploy", "deployment", "ci", "build", "setup",
+    "dependency", "packag", "manager", "management", "tool", "command", "security", "error", "handl", "log", "typ", "import",
+    "fil", "structur", "architectur", "workflow", "project", "do", "agent", "assistant", "instruction", "work", "here", "how",
+    "we", "thing", "be", "best", "syntax", "lint", "linter", "formatter", "version", "control", "git", "principl", "basic",
+    "what", "where", "why", "expectation", "checklist", "process", "hous", "must", "always", "key", "core", "common", "us",
+    "generat", "behaviour", "behavior", "communication", "limit", "siz", "number", "performanc", "code", "stack", "tech",
+    "technology", "content", "introduction", "background", "context", "about", "top", "level", "main", "a", "function", "run",
+    "stuff", "tip", "reminder", "team", "repo", "repository", "codebase", "first", "start", "get", "started", "merg", "branch",
+    "local", "line", "length", "spac", "tab", "indent", "semicolon", "module", "export", "async", "component", "styling",
+    "data", "http", "request", "state", "date", "time", "timeout", "retry", "coverag", "framework", "runtime", "write", "text",
+    "wording", "prose", "english", "spelling", "compatibility", "support", "policy", "scop", "goal", "definition", "done",
+    "message", "subject", "history", "strategy", "pull", "request", "filename", "identifier", "variabl", "bracket", "punctuation",
+];
+
+const FORBIDDING: &[&str] = &[
+    "don't", "dont", "don'ts", "donts", "do not", "never", "avoid", "forbidden", "prohibited", "not allowed", "anti-patterns",
+    "antipatterns", "anti patterns", "things to avoid", "what not to do", "must not", "never do", "do nots", "don't do",
+    "off limits", "what to avoid", "never use", "do not use", "don't use", "avoid using", "please avoid", "never do this",
+    "do not do", "you must not", "you must never", "things you must not do", "banned", "disallowed",
+];
+
+const EXAMPLES: &[&str] =
+    &["example", "examples", "bad", "wrong", "good", "right", "correct", "incorrect", "before", "after", "bad example", "good example", "sample", "counterexample", "e.g", "for example"];
+
+/// Reads a heading. `top` is the title of the file, which seldom limits anything.
+pub fn heading(title: &str, top: bool) -> Frame {
+    let all = words(title, 0..title.len());
+    let lead = |list: &[&str]| {
+        let plain = super::normal(title);
+        list.contains(&plain.as_str())
+    };
+    let mut frame = Frame { forbids: lead(FORBIDDING), example: lead(EXAMPLES), ..Frame::default() };
+    if frame.forbids || frame.example {
+        return frame;
+    }
+    let mut rest: Vec<&Word> = Vec::new();
+    for word in &all {
+        if let Some(condition) = of_word(word, true) {
+            frame.conditions.push(condition);
+        } else if !word.is(STOP) {
+            rest.push(word);
+        }
+    }
+    if top {
+        frame.conditions.retain(|condition| condition.starts_with("lang:"));
+        return frame;
+    }
+    let opens = all.first().is_some_and(|word| word.is(&["when", "if", "while", "before", "after", "during", "unless"]));
+    let unknown: Vec<&str> = rest
+        .iter()
+        .filter(|word| !GENERIC.contains(&word.stem.as_str()) && !is_situation(word))
+        .map(|word| word.stem.as_str())
+        .collect();
+    if opens || !unknown.is_empty() {
+        let words: Vec<&str> = rest.iter().map(|word| word.stem.as_str()).collect();
+        frame.conditions.push(format!("head:{}", words.join(" ")));
+    } else {
+        frame.about = rest.iter().filter(|word| is_situation(word)).map(|word| word.stem.clone()).collect();
+    }
+    frame.conditions.sort();
+    frame.conditions.dedup();
+    frame
+}
+
+fn is_situation(word: &Word) -> bool {
+    SITUATIONS.iter().any(|known| super::words::stem(known) == word.stem)
+}
+
+/// The line above a list, which ends with a colon: `In Python files:`, `Never:`.
+pub fn lead_in(text: &str) -> Frame {
+    let mut frame = heading(text.trim_end_matches([':', ' ', '*', '_']), false);
+    let all = words(text, 0..text.len());
+    // `We use the following tools:` limits nothing, only what begins like a condition does.
+    let opens = all.first().is_some_and(|word| {
+        word.is(&["when", "if", "while", "before", "after", "during", "unless", "in", "for", "inside", "within", "on", "under"])
+    });
+    if !opens {
+        frame.conditions.retain(|condition| !condition.starts_with("head:"));
+        frame.conditions.retain(|_| all.len() <= 3);
+        frame.about.clear();
+    }
+    let first: Vec<&str> = all.iter().take(3).map(|word| word.low.as_str()).collect();
+    frame.forbids |= matches!(first[..], ["never", ..] | ["avoid", ..] | ["do", "not", ..] | ["don't", ..] | ["please", "don't" | "avoid" | "never", ..]);
+    frame
+}
+
+/// The condition that one word is: a language, a file kind, a path.
+pub fn of_word(word: &Word, in_heading: bool) -> Option<String> {
+    if word.code {
+        return of_path(&word.low);
+    }
+    if let Some(kind) = of_ending(&word.low) {
+        return Some(kind);
+    }
+    let language = language::by_name(&word.low)?;
+    // `Go` and `go`, `C` and `c`.
+    if language.is_word && !(word.capital && (in_heading || language.name != "go" || word.sep == super::words::Sep::None)) {
+        return None;
+    }
+    Some(format!("lang:{}", language.name))
+}
+
+fn of_ending(text: &str) -> Option<String> {
+    let ending = text.strip_prefix("**/").unwrap_or(text);
+    let ending = ending.strip_prefix('*').unwrap_or(ending).strip_prefix('.')?;
+    let known = language::by_ending(ending)?;
+    Some(format!("lang:{}", known.name))
+}
+
+/// `kiosk/`, `*.py`, `src/**/*.rs`: a place in the tree. A command or a name is none.
+pub fn of_path(code: &str) -> Option<String> {
+    if let Some(kind) = of_ending(code) {
+        return Some(kind);
+    }
+    let text = code.strip_prefix("./").unwrap_or(code);
+    let plain = !text.is_empty()
+        && !text.contains([' ', '(', ')', '"', '\'', '=', ':', '$', '<', '@', '\\', '&', '|', ';'])
+        && text.contains('/')
+        && !text.starts_with(['/', '-', '~']);
+    plain.then(|| format!("path:{}", text.trim_end_matches("**").trim_end_matches('*').trim_end_matches('/')))
+}
+
+/// The file endings that a condition stands for, where it is one on files.
+pub fn endings(condition: &str) -> Option<&'static [&'static str]> {
+    let name = condition.strip_prefix("lang:")?;
+    LANGUAGES.iter().find(|one| one.name == name).map(|one| one.endings)
+}

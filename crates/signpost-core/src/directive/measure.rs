@@ -1,0 +1,300 @@
+//! Numbers with their measure and direction: `at most 100 characters`, `Node 18 or later`, `indent with two
+//! spaces`.
+
+use super::words::{LIGHT, STOP, Word, number};
+
+/// A number that a directive asks for, as the values that follow it.
+#[derive(Clone, Debug, PartialEq)]
+pub struct Measure {
+    /// What is measured: a unit and the stems of the words around it, or `indent-width`, `line-length …`,
+    /// `version …`.
+    pub of: String,
+    /// The least value that follows it.
+    pub low: f64,
+    /// The greatest one.
+    pub high: f64,
+    /// The number's word.
+    pub at: usize,
+}
+
+/// How a unit's values are brought to one scale; `None` for units that are none.
+fn unit(word: &str) -> Option<(&'static str, f64)> {
+    Some(match word {
+        "spac" => ("space", 1.0),
+        "character" | "char" | "column" | "col" => ("column", 1.0),
+        "lin" => ("line", 1.0),
+        "%" | "percent" => ("percent", 1.0),
+        "ms" | "millisecond" => ("second", 0.001),
+        "s" | "sec" | "second" => ("second", 1.0),
+        "min" | "minut" => ("second", 60.0),
+        "hour" | "h" => ("second", 3600.0),
+        "day" => ("second", 86400.0),
+        "week" => ("second", 604_800.0),
+        "kb" | "kib" => ("byte", 1e3),
+        "mb" | "mib" => ("byte", 1e6),
+        "gb" | "gib" => ("byte", 1e9),
+        "px" | "pixel" => ("pixel", 1.0),
+        "word" => ("word", 1.0),
+        "argument" | "parameter" | "param" | "arg" => ("argument", 1.0),
+        "level" => ("level", 1.0),
+        "digit" => ("digit", 1.0),
+        "retry" | "tim" | "attempt" => ("time", 1.0),
+        "approval" | "reviewer" | "review" => ("approval", 1.0),
+        _ => return None,
+    })
+}
+
+/// What has versions, by the words people write, with the name that manifests use.
+pub fn versioned(word: &str) -> Option<&'static str> {
+    Some(match word {
+        "node" | "node.js" | "nodejs" => "node",
+        "python" | "cpython" => "python",
+        "rust" | "rustc" => "rust",
+        "go" | "golang" => "go",
+        "java" | "jdk" => "java",
+        "ruby" => "ruby",
+        "php" => "php",
+        "typescript" => "typescript",
+        "react" => "react",
+        "vue" | "vue.js" => "vue",
+        "angular" => "@angular/core",
+        "svelte" => "svelte",
+        "next.js" | "nextjs" => "next",
+        "django" => "django",
+        "flask" => "flask",
+        "fastapi" => "fastapi",
+        "pydantic" => "pydantic",
+        "sqlalchemy" => "sqlalchemy",
+        "postgresql" | "postgres" => "postgresql",
+        "tailwind" | "tailwindcss" => "tailwindcss",
+        "vite" => "vite",
+        "npm" => "npm",
+        "pnpm" => "pnpm",
+        "yarn" => "yarn",
+        "bun" => "bun",
+        "eslint" => "eslint",
+        "jest" => "jest",
+        "vitest" => "vitest",
+        "tokio" => "tokio",
+        "axum" => "axum",
+        "kotlin" => "kotlin",
+        "edition" => "edition",
+        _ => return None,
+    })
+}
+
+/// `18`, `3.11`, `v1.85.0`, `18.x`, `3.8+`: the numbers, and whether later ones are meant too.
+pub fn version(word: &str) -> Option<(Vec<u64>, bool)> {
+    let word = word.trim_start_matches(['v', 'V', '^', '~', '=']);
+    let (word, later) = match word.strip_suffix('+') {
+        Some(rest) => (rest, true),
+        None => (word, false),
+    };
+    let word = word.trim_end_matches(".x").trim_end_matches(".*");
+    let parts: Option<Vec<u64>> = word.split('.').map(|part| part.parse().ok()).collect();
+    parts.filter(|parts| !parts.is_empty() && parts.len() <= 4).map(|parts| (parts, later))
+}
+
+/// A version as one number, with what it leaves open set to a value.
+pub fn version_value(parts: &[u64], open: u64) -> f64 {
+    let part = |at: usize| parts.get(at).copied().unwrap_or(open).min(99_999) as f64;
+    part(0) * 1e10 + part(1) * 1e5 + part(2)
+}
+
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Direction {
+    Exactly,
+    AtMost,
+    AtLeast,
+}
+
+const LIMITS: &[&str] = &[
+    "most", "max", "maximum", "exceed", "exceeding", "exceeds", "limit", "limited", "under", "below", "less", "fewer", "within",
+    "<", "<=", "≤", "longer", "more", "over", "above", "greater", "larger", "least", "min", "minimum", ">", ">=", "≥", "up",
+    "beyond", "shorter", "cap", "capped", "newer", "later", "higher", "wider", "smaller",
+];
+
+fn direction(words: &[Word], at: usize, negated: bool) -> Direction {
+    let before = &words[at.saturating_sub(5)..at];
+    let has = |list: &[&str]| before.iter().any(|word| word.is(list));
+    let after: Vec<&str> = words[at + 1..].iter().take(5).map(|word| word.low.as_str()).collect();
+    let denies = negated || words[..at].iter().any(|word| word.is(&["no", "not", "never", "don't", "shouldn't", "mustn't", "without"]));
+    let follows = |list: &[&str]| after.windows(2).any(|pair| matches!(pair[0], "or" | "and") && list.contains(&pair[1]));
+    if has(&["exceed", "exceeding", "exceeds", "longer", "more", "over", "above", "greater", "larger", ">", "beyond", "wider"]) {
+        return if denies { Direction::AtMost } else { Direction::AtLeast };
+    }
+    if has(&["less", "fewer", "shorter", "smaller"]) {
+        return if denies { Direction::AtLeast } else { Direction::AtMost };
+    }
+    if has(&["least", "min", "minimum", ">=", "≥"])
+        || follows(&["more", "newer", "later", "higher", "above", "up", "greater"])
+        || after.first() == Some(&"minimum")
+        || words[at].low.ends_with('+')
+    {
+        return Direction::AtLeast;
+    }
+    let up_to = before.windows(2).any(|pair| pair[0].is(&["up"]) && pair[1].is(&["to"]));
+    if up_to
+        || has(&["most", "max", "maximum", "limit", "limited", "under", "below", "within", "<", "<=", "≤", "cap", "capped"])
+        || follows(&["less", "fewer", "below", "under"])
+        || matches!(after.get(..2), Some([_, "max" | "maximum"]))
+        || matches!(after.first(), Some(&"max" | &"maximum"))
+    {
+        return Direction::AtMost;
+    }
+    Direction::Exactly
+}
+
+/// Every number in a clause. None where numbers are a range or a list, which is one statement of its own.
+pub fn measures(words: &[Word], negated: bool) -> Vec<Measure> {
+    let mut found: Vec<Measure> = Vec::new();
+    for (at, word) in words.iter().enumerate().filter(|(_, word)| !word.code || word.low.contains('.')) {
+        let previous = at.checked_sub(1).map(|at| &words[at]);
+        // `Node 18`, `Python >= 3.11`, `Rust version 1.85`, `Node.js v20`.
+        let product = words[at.saturating_sub(4)..at]
+            .iter()
+            .rev()
+            .find(|word| !word.is(&["version", "versions", ">=", ">", "<", "<=", "at", "least", "is", "to", "edition"]) || word.low == "edition")
+            .filter(|word| !word.code && (word.capital || word.low == "edition" || word.low != "go"))
+            .and_then(|word| versioned(&word.low));
+        if let (Some(product), Some((parts, _))) = (product, version(&word.low)) {
+            let unit_follows = words.get(at + 1).is_some_and(|next| unit(&next.stem).is_some());
+            if !unit_follows && !word.low.ends_with('%') {
+                let (low, high) = match direction(words, at, negated) {
+                    Direction::Exactly => (version_value(&parts, 0), version_value(&parts, 99_999)),
+                    Direction::AtMost => (f64::NEG_INFINITY, version_value(&parts, 99_999)),
+                    Direction::AtLeast => (version_value(&parts, 0), f64::INFINITY),
+                };
+                found.push(Measure { of: format!("version {product}"), low, high, at });
+            }
+            continue;
+        }
+        let Some(value) = number(&word.low) else { continue };
+        let ranges = |other: Option<&Word>, joint: Option<&Word>| {
+            joint.is_some_and(|joint| joint.is(&["to", "or", "and"])) && other.is_some_and(|other| number(&other.low).is_some())
+        };
+        let back = |steps: usize| at.checked_sub(steps).map(|at| &words[at]);
+        if ranges(words.get(at + 2), words.get(at + 1)) || ranges(back(2), back(1)) {
+            continue;
+        }
+        if previous.is_some_and(|word| word.is(&["version", "v", "line", "step", "section", "chapter", "rfc", "issue", "#", "iso"])) {
+            continue;
+        }
+        let next = words.get(at + 1);
+        let (unit, scale) = if word.low.ends_with('%') {
+            ("percent", 1.0)
+        } else {
+            next.and_then(|next| unit(&next.stem)).unwrap_or(("", 1.0))
+        };
+        let spelled = !word.low.starts_with(|c: char| c.is_ascii_digit());
+        if spelled && unit.is_empty() {
+            continue;
+        }
+        let skip_unit = usize::from(!unit.is_empty() && unit != "percent" || next.is_some_and(|next| next.is(&["percent"])));
+        let subject: Vec<&str> = words
+            .iter()
+            .enumerate()
+            .filter(|(other, _)| *other != at && !(at + 1..at + 1 + skip_unit).contains(other))
+            .map(|(_, word)| word)
+            .filter(|word| !word.is(STOP) && (!word.is(LIGHT) || word.is(&["indent"])) && !word.is(LIMITS) && number(&word.low).is_none())
+            .filter(|word| !word.is(&["no", "never", "don't", "may", "can", "could", "than", "can't", "cannot", "long", "each", "exactly", "equal", "equals", "wide", "characters", "chars", "columns"]))
+            .map(|word| word.stem.as_str())
+            .collect();
+        let of = subject_of(unit, subject);
+        let Some(of) = of else { continue };
+        let value = value * scale;
+        let (low, high) = match direction(words, at, negated) {
+            Direction::Exactly => (value, value),
+            Direction::AtMost => (f64::NEG_INFINITY, value),
+            Direction::AtLeast => (value, f64::INFINITY),
+        };
+        found.push(Measure { of, low, high, at });
+    }
+    // A range, or several numbers for one thing, is nothing that another number contradicts.
+    let several = |one: &Measure| found.iter().filter(|other| other.of == one.of).count() > 1;
+    let single: Vec<bool> = found.iter().map(|one| !several(one)).collect();
+    let mut keep = single.into_iter();
+    found.retain(|_| keep.next().unwrap_or(false));
+    found
+}
+
+fn subject_of(unit: &str, mut subject: Vec<&str>) -> Option<String> {
+    let indent = ["indent", "indentation", "tab", "nest", "width", "siz", "styl", "level", "block", "soft", "fil"];
+    let length = ["lin", "length", "width", "wrap", "column", "row", "long", "hard", "max", "limit", "print"];
+    let says = |words: &[&str], subject: &[&str]| subject.iter().any(|word| words.contains(word));
+    if unit == "space" {
+        subject.retain(|word| !indent.contains(word));
+        subject.sort_unstable();
+        return Some(join("indent-width", &subject));
+    }
+    if unit.is_empty() && says(&["indent", "indentation", "tab"], &subject) && says(&["width", "siz", "indent", "indentation"], &subject) {
+        subject.retain(|word| !indent.contains(word));
+        return Some(join("indent-width", &subject));
+    }
+    let lines = unit == "column" && (says(&["lin", "wrap", "width", "row"], &subject) || subject.is_empty())
+        || unit.is_empty() && says(&["lin", "wrap", "print"], &subject) && says(&["length", "width", "lin", "wrap"], &subject);
+    if lines {
+        subject.retain(|word| !length.contains(word));
+        subject.sort_unstable();
+        subject.dedup();
+        return Some(join("line-length", &subject));
+    }
+    subject.retain(|word| !matches!(*word, "long" | "length" | "size"));
+    subject.sort_unstable();
+    subject.dedup();
+    // Without a word there is nothing to compare; without a unit there must be a clear one.
+    if subject.is_empty() || unit.is_empty() && subject.len() > 3 {
+        return None;
+    }
+    Some(join(if unit.is_empty() { "number" } else { unit }, &subject))
+}
+
+fn join(head: &str, words: &[&str]) -> String {
+    std::iter::once(head).chain(words.iter().copied()).collect::<Vec<_>>().join(" ")
+}
+
+#[cfg(test)]
+mod tests {
+    use super::super::words::words;
+    use super::*;
+
+    fn read(text: &str) -> Vec<(String, f64, f64)> {
+        measures(&words(text, 0..text.len()), false).into_iter().map(|one| (one.of, one.low, one.high)).collect()
+    }
+
+    const MOST: f64 = f64::NEG_INFINITY;
+    const LEAST: f64 = f64::INFINITY;
+
+    #[test]
+    fn numbers_have_a_measure_and_a_direction() {
+        let line = |low, high| vec![("line-length".to_owned(), low, high)];
+        assert_eq!(read("Wrap lines at 100 columns"), line(100.0, 100.0));
+        assert_eq!(read("Keep lines under 80 characters"), line(MOST, 80.0));
+        assert_eq!(read("No line may be longer than 120 characters"), line(MOST, 120.0));
+        assert_eq!(read("Lines must not exceed 88 chars"), line(MOST, 88.0));
+        assert_eq!(read("Maximum line length is 100"), line(MOST, 100.0));
+        let indent = |value| vec![("indent-width".to_owned(), value, value)];
+        for text in ["Indent with 2 spaces", "Use 2-space indentation", "two spaces", "Set the indent size to 2"] {
+            assert_eq!(read(text), indent(2.0), "{text}");
+        }
+        assert_eq!(read("Coverage is at least 90%"), [("percent coverag".to_owned(), 90.0, LEAST)]);
+        assert_eq!(read("Time out after 500 ms"), read("Time out after 0.5 seconds"));
+    }
+
+    #[test]
+    fn versions_leave_open_what_they_do_not_say() {
+        let [(of, low, high)] = &read("Use Node 18")[..] else { panic!() };
+        assert_eq!(of, "version node");
+        assert!(*low <= version_value(&[18, 4, 1], 0) && version_value(&[18, 4, 1], 0) <= *high);
+        assert!(version_value(&[3, 9], 0) < version_value(&[3, 11], 0));
+        assert_eq!(read("Python 3.8 or later")[0].2, LEAST);
+        assert_eq!(version("3.8+"), Some((vec![3, 8], true)));
+    }
+
+    #[test]
+    fn ranges_and_bare_numbers_say_nothing() {
+        assert!(read("Use 2 to 4 spaces").is_empty() || read("Use 2 to 4 spaces").len() == 1);
+        assert!(read("See RFC 2119").is_empty());
+        assert!(read("One change a commit").is_empty());
+    }
+}

@@ -1,0 +1,495 @@
+//! Facts: what the repository itself states.
+//!
+//! An indent width in `.editorconfig`, a script in a manifest, a locked version, a formatter's setting. One
+//! file a source; each knows the folder below which it holds and the line that says it. Manifests and
+//! settings are read when facts are asked for, lockfiles only when a version is. What cannot be read is
+//! passed over: no fact is better than a wrong one.
+//!
+//! It does *not* run anything, nor look outside of the project.
+
+mod cargo;
+mod editorconfig;
+mod go;
+mod javascript;
+mod python;
+mod style;
+mod tasks;
+mod toolchain;
+pub mod version;
+
+use crate::index::Index;
+use crate::repo_path::{Location, RepoPath};
+use crate::tree::{EntryKind, Tree};
+use rustc_hash::FxHashMap;
+use std::collections::BTreeMap;
+use std::sync::{Arc, Mutex, OnceLock, PoisonError};
+pub use style::{Style, StyleFact, StyleValue};
+use version::Span;
+
+/// Larger manifests are passed over.
+const MOST_BYTES: usize = 4 << 20;
+/// Larger lockfiles are passed over.
+const MOST_LOCK_BYTES: usize = 32 << 20;
+
+/// A family of packages.
+#[derive(Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Debug)]
+pub enum Ecosystem {
+    /// `package.json`.
+    JavaScript,
+    /// `pyproject.toml`, `requirements.txt`, `setup.cfg`, `Pipfile`.
+    Python,
+    /// `Cargo.toml`.
+    Rust,
+    /// `go.mod`.
+    Go,
+}
+
+impl Ecosystem {
+    /// The name for people.
+    pub fn title(self) -> &'static str {
+        match self {
+            Ecosystem::JavaScript => "JavaScript",
+            Ecosystem::Python => "Python",
+            Ecosystem::Rust => "Rust",
+            Ecosystem::Go => "Go",
+        }
+    }
+}
+
+/// A place that states something.
+#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord)]
+pub struct Source {
+    /// The file.
+    pub file: RepoPath,
+    /// The line, from 1.
+    pub line: usize,
+}
+
+/// A package that a manifest names.
+#[derive(Clone, Debug)]
+pub struct Dependency {
+    /// The versions that it may have, as written.
+    pub range: Option<String>,
+    /// The line of the manifest.
+    pub line: usize,
+}
+
+/// One manifest.
+#[derive(Clone, Debug)]
+pub struct Manifest {
+    /// Whose packages it names.
+    pub ecosystem: Ecosystem,
+    /// The file.
+    pub file: RepoPath,
+    /// The package that it describes.
+    pub name: Option<String>,
+    /// The packages that it names.
+    pub dependencies: BTreeMap<String, Dependency>,
+    /// Whether it may name more than could be read.
+    pub open: bool,
+}
+
+/// The commands that one file defines for one tool.
+#[derive(Clone, Debug)]
+pub struct Commands {
+    /// `npm`, `make`, `just`, `cargo`, `poetry`.
+    pub tool: &'static str,
+    /// The file.
+    pub file: RepoPath,
+    /// The names with their lines.
+    pub names: BTreeMap<String, usize>,
+    /// Whether it may define more than could be read.
+    pub open: bool,
+}
+
+/// A version that the repository states of something.
+#[derive(Clone, Debug)]
+pub struct VersionFact {
+    /// Of what: `node`, `python`, `rust`, `go`, `edition`, or a package's name.
+    pub of: String,
+    /// The version or range, as written.
+    pub text: String,
+    /// The values that it takes.
+    pub span: Span,
+    /// How exact it is: a lockfile or toolchain file before a range.
+    pub exact: bool,
+    /// Where it stands.
+    pub source: Source,
+}
+
+/// A package manager that the repository uses.
+#[derive(Clone, Debug)]
+pub struct ManagerFact {
+    /// Whose packages.
+    pub ecosystem: Ecosystem,
+    /// Its name.
+    pub name: String,
+    /// Where that shows.
+    pub source: Source,
+}
+
+/// What a project states.
+pub struct Facts<'a> {
+    tree: &'a dyn Tree,
+    index: &'a Index,
+    /// The manifests.
+    pub manifests: Vec<Manifest>,
+    /// The commands.
+    pub commands: Vec<Commands>,
+    /// Versions, without those of lockfiles.
+    pub versions: Vec<VersionFact>,
+    /// Package managers.
+    pub managers: Vec<ManagerFact>,
+    /// Style settings.
+    pub styles: Vec<StyleFact>,
+    locks: Vec<RepoPath>,
+    locked: Mutex<FxHashMap<RepoPath, Arc<Locked>>>,
+    names: OnceLock<FxHashMap<String, Vec<RepoPath>>>,
+}
+
+/// The versions in one lockfile, by package.
+type Locked = FxHashMap<String, Vec<(String, usize)>>;
+
+/// What is gathered while files are read.
+#[derive(Default)]
+struct Gathered {
+    manifests: Vec<Manifest>,
+    commands: Vec<Commands>,
+    versions: Vec<VersionFact>,
+    managers: Vec<ManagerFact>,
+    styles: Vec<StyleFact>,
+    locks: Vec<RepoPath>,
+}
+
+type Read = fn(&RepoPath, &str, &mut Gathered);
+
+/// The files that state something, and what reads them.
+const SOURCES: &[(&str, Read)] = &[
+    (".editorconfig", editorconfig::read),
+    ("Cargo.toml", cargo::manifest),
+    ("Cargo.lock", cargo::lock),
+    ("config.toml", cargo::config),
+    ("rustfmt.toml", style::rustfmt),
+    (".rustfmt.toml", style::rustfmt),
+    ("rust-toolchain", toolchain::rust_plain),
+    ("rust-toolchain.toml", toolchain::rust),
+    ("package.json", javascript::manifest),
+    ("package-lock.json", javascript::lock),
+    ("npm-shrinkwrap.json", javascript::lock),
+    ("pnpm-lock.yaml", javascript::lock),
+    ("pnpm-workspace.yaml", javascript::pnpm_workspace),
+    ("yarn.lock", javascript::lock),
+    ("bun.lock", javascript::lock),
+    ("bun.lockb", javascript::lock),
+    (".prettierrc", style::prettier),
+    (".prettierrc.json", style::prettier),
+    (".prettierrc.yaml", style::prettier),
+    (".prettierrc.yml", style::prettier),
+    (".prettierrc.toml", style::prettier),
+    ("biome.json", style::biome),
+    ("biome.jsonc", style::biome),
+    ("dprint.json", style::dprint),
+    ("deno.json", javascript::deno),
+    ("pyproject.toml", python::pyproject),
+    ("requirements.txt", python::requirements),
+    ("requirements-dev.txt", python::requirements),
+    ("setup.cfg", python::setup_cfg),
+    ("setup.py", python::setup_py),
+    ("Pipfile", python::pipfile),
+    ("Pipfile.lock", python::lock),
+    ("poetry.lock", python::lock),
+    ("uv.lock", python::lock),
+    ("pdm.lock", python::lock),
+    ("ruff.toml", style::ruff),
+    (".ruff.toml", style::ruff),
+    (".flake8", style::flake8),
+    ("tox.ini", style::flake8),
+    ("go.mod", go::manifest),
+    ("Makefile", tasks::make),
+    ("makefile", tasks::make),
+    ("GNUmakefile", tasks::make),
+    ("justfile", tasks::just),
+    ("Justfile", tasks::just),
+    (".justfile", tasks::just),
+    (".nvmrc", toolchain::node),
+    (".node-version", toolchain::node),
+    (".python-version", toolchain::python),
+    (".ruby-version", toolchain::ruby),
+    (".java-version", toolchain::java),
+    (".go-version", toolchain::go),
+    (".tool-versions", toolchain::tool_versions),
+];
+
+/// Folders of other people's code, which state nothing about this project.
+const FOREIGN: &[&str] = &["node_modules", "vendor", "third_party", "target", ".venv", "venv", "site-packages"];
+
+impl<'a> Facts<'a> {
+    /// Reads the manifests and settings of a project.
+    pub fn read(tree: &'a dyn Tree, index: &'a Index) -> Self {
+        let known: FxHashMap<&str, Read> = SOURCES.iter().copied().collect();
+        let mut found: Vec<(RepoPath, Read)> = Vec::new();
+        for folder in index.folders().iter().filter(|folder| !folder.apart) {
+            let foreign = || folder.path.components().any(|part| FOREIGN.contains(&part));
+            for item in folder.items().filter(|item| !item.ignored && item.kind != EntryKind::Folder) {
+                if let Some(read) = known.get(item.name)
+                    && (item.name != "config.toml" || folder.path.name() == ".cargo")
+                    && !foreign()
+                {
+                    found.push((folder.path.join(item.name), *read));
+                }
+            }
+        }
+        let mut gathered = Gathered::default();
+        for (file, read) in found {
+            let is_lock = LOCK_NAMES.contains(&file.name());
+            // A lockfile speaks by being there; what is in it is read when it is asked for.
+            let text = if is_lock { Some(String::new()) } else { text_of(tree, &file, MOST_BYTES) };
+            if let Some(text) = text {
+                read(&file, &text, &mut gathered);
+            }
+        }
+        javascript::one_manager(&mut gathered.managers);
+        let Gathered { manifests, commands, versions, managers, styles, locks } = gathered;
+        let (locked, names) = (Mutex::default(), OnceLock::new());
+        Facts { tree, index, manifests, commands, versions, managers, styles, locks, locked, names }
+    }
+
+    /// The folder that a file states things about: its own, or the one above for `.cargo/config.toml`.
+    pub fn folder_of(file: &RepoPath) -> RepoPath {
+        let folder = file.folder();
+        if folder.name() == ".cargo" { folder.folder() } else { folder }
+    }
+
+    /// The versions that are stated of something below or above a folder, the most exact ones: those of
+    /// lockfiles and toolchain files before ranges.
+    pub fn versions_of(&self, of: &str) -> Vec<VersionFact> {
+        let mut found: Vec<VersionFact> = self.versions.iter().filter(|fact| fact.of == of).cloned().collect();
+        for manifest in &self.manifests {
+            let Some((name, dependency)) = manifest.dependencies.get_key_value(of) else { continue };
+            let source = Source { file: manifest.file.clone(), line: dependency.line };
+            for lock in self.locks_of(manifest) {
+                if let Some(versions) = self.locked_in(&lock).get(name)
+                    && let [(version, line)] = &versions[..]
+                    && let Some(span) = version::exact(version)
+                {
+                    let source = Source { file: lock.clone(), line: *line };
+                    found.push(VersionFact { of: of.to_owned(), text: version.clone(), span, exact: true, source });
+                }
+            }
+            if let Some(range) = &dependency.range
+                && let Some(span) = version::range(range, manifest.ecosystem)
+            {
+                let exact = span.is_one();
+                found.push(VersionFact { of: of.to_owned(), text: range.clone(), span, exact, source });
+            }
+        }
+        found
+    }
+
+    /// The lockfiles that speak of a manifest: the nearest of its ecosystem at or above its folder.
+    fn locks_of(&self, manifest: &Manifest) -> Vec<RepoPath> {
+        let fits = |lock: &RepoPath| match manifest.ecosystem {
+            Ecosystem::JavaScript => javascript::LOCKS.iter().any(|(name, _)| *name == lock.name()),
+            Ecosystem::Python => python::LOCKS.iter().any(|(name, _)| *name == lock.name()),
+            Ecosystem::Rust => lock.name() == "Cargo.lock",
+            Ecosystem::Go => false,
+        };
+        let folder = manifest.file.folder();
+        let above = self.locks.iter().filter(|lock| fits(lock) && folder.is_in(&lock.folder()));
+        let deepest = above.clone().map(|lock| lock.folder().depth()).max();
+        above.filter(|lock| Some(lock.folder().depth()) == deepest).cloned().collect()
+    }
+
+    fn locked_in(&self, lock: &RepoPath) -> Arc<Locked> {
+        let mut locked = self.locked.lock().unwrap_or_else(PoisonError::into_inner);
+        let read = || {
+            let text = text_of(self.tree, lock, MOST_LOCK_BYTES).unwrap_or_default();
+            Arc::new(match lock.name() {
+                "Cargo.lock" | "poetry.lock" | "uv.lock" | "pdm.lock" => cargo::locked(&text),
+                "Pipfile.lock" => python::pipfile_locked(&text),
+                name => javascript::locked(name, &text),
+            })
+        };
+        locked.entry(lock.clone()).or_insert_with(read).clone()
+    }
+
+    /// Whether some manifest of an ecosystem, or a lockfile, holds a package.
+    pub fn has_package(&self, ecosystem: Ecosystem, name: &str) -> bool {
+        let same = |own: &str| same_package(ecosystem, own, name);
+        let mut manifests = self.manifests.iter().filter(|manifest| manifest.ecosystem == ecosystem);
+        manifests.any(|manifest| {
+            manifest.name.as_deref().is_some_and(same)
+                || manifest.dependencies.keys().any(|own| same(own))
+                || self.locks_of(manifest).iter().any(|lock| self.locked_in(lock).keys().any(|own| same(own)))
+        })
+    }
+
+    /// Every file and folder of that name, for hints.
+    pub fn named(&self, name: &str) -> &[RepoPath] {
+        let names = self.names.get_or_init(|| {
+            let mut names: FxHashMap<String, Vec<RepoPath>> = FxHashMap::default();
+            for folder in self.index.folders().iter().filter(|folder| !folder.apart) {
+                for item in folder.items().filter(|item| !item.ignored) {
+                    let all = names.entry(item.name.to_owned()).or_default();
+                    if all.len() < 8 {
+                        all.push(folder.path.join(item.name));
+                    }
+                }
+            }
+            names
+        });
+        names.get(name).map_or(&[], Vec::as_slice)
+    }
+
+    /// Whether a name begins something in a folder.
+    pub fn index(&self) -> &Index {
+        self.index
+    }
+
+    /// The tree.
+    pub fn tree(&self) -> &dyn Tree {
+        self.tree
+    }
+
+    /// Everything, one fact a line: what, its value, and where it stands.
+    pub fn list(&self) -> Vec<Listed> {
+        let mut listed = Vec::new();
+        let mut add = |kind: &'static str, name: String, value: String, source: &Source| {
+            listed.push(Listed { kind, name, value, source: source.clone() });
+        };
+        for manager in &self.managers {
+            add("package manager", manager.ecosystem.title().to_owned(), manager.name.clone(), &manager.source);
+        }
+        for fact in &self.versions {
+            add("version", fact.of.clone(), fact.text.clone(), &fact.source);
+        }
+        for manifest in &self.manifests {
+            for (name, dependency) in &manifest.dependencies {
+                let locked = self.locks_of(manifest).iter().find_map(|lock| match self.locked_in(lock).get(name) {
+                    Some(versions) if versions.len() == 1 => Some(versions[0].0.clone()),
+                    _ => None,
+                });
+                let range = dependency.range.clone().unwrap_or_default();
+                let value = match locked {
+                    Some(locked) if locked != range => format!("{range} (locked: {locked})").trim().to_owned(),
+                    _ => range,
+                };
+                add("dependency", name.clone(), value, &Source { file: manifest.file.clone(), line: dependency.line });
+            }
+        }
+        for commands in &self.commands {
+            for (name, line) in &commands.names {
+                let source = Source { file: commands.file.clone(), line: *line };
+                add("command", format!("{} {name}", commands.run_with()), String::new(), &source);
+            }
+        }
+        for style in &self.styles {
+            add("style", style.style.title().to_owned(), format!("{}{}", style.value, style.scope_text()), &style.source);
+        }
+        listed
+    }
+}
+
+/// One fact for people to read.
+#[derive(Clone, Debug)]
+pub struct Listed {
+    /// `version`, `dependency`, `command`, `style`, `package manager`.
+    pub kind: &'static str,
+    /// Of what.
+    pub name: String,
+    /// What is stated.
+    pub value: String,
+    /// Where.
+    pub source: Source,
+}
+
+impl Commands {
+    /// How one of them is run.
+    pub fn run_with(&self) -> &'static str {
+        match self.tool {
+            "npm" => "npm run",
+            "poetry" => "run",
+            tool => tool,
+        }
+    }
+}
+
+const LOCK_NAMES: &[&str] = &[
+    "Cargo.lock", "package-lock.json", "npm-shrinkwrap.json", "pnpm-lock.yaml", "yarn.lock", "bun.lock", "bun.lockb", "Pipfile.lock",
+    "poetry.lock", "uv.lock", "pdm.lock",
+];
+
+fn text_of(tree: &dyn Tree, file: &RepoPath, most: usize) -> Option<String> {
+    let location = Location::root(file.clone());
+    let bytes = tree.read(&location).ok().filter(|bytes| bytes.len() <= most)?;
+    let text = String::from_utf8_lossy(&bytes).into_owned();
+    Some(text.strip_prefix('\u{feff}').map_or(text.clone(), str::to_owned))
+}
+
+/// The line, from 1, that holds the first of some words; 1 where none does.
+fn line_with(text: &str, words: &str) -> usize {
+    text.find(words).map_or(1, |at| text[..at].bytes().filter(|byte| *byte == b'\n').count() + 1)
+}
+
+/// The line of a key in TOML, JSON or YAML: the first that begins with it.
+fn line_of_key(text: &str, key: &str) -> usize {
+    let found = text.lines().position(|line| {
+        let line = line.trim_start().trim_start_matches(['"', '\'']);
+        line.strip_prefix(key).is_some_and(|rest| rest.trim_start_matches(['"', '\'', ' ']).starts_with([':', '=']))
+    });
+    found.map_or_else(|| line_with(text, &format!("\"{key}\"")), |at| at + 1)
+}
+
+/// Python and Cargo take `-` and `_` for the same.
+fn same_package(ecosystem: Ecosystem, one: &str, other: &str) -> bool {
+    match ecosystem {
+        Ecosystem::JavaScript => one == other,
+        Ecosystem::Go => one == other || one.rsplit('/').find(|part| !part.starts_with('v')) == Some(other),
+        Ecosystem::Python | Ecosystem::Rust => {
+            let plain = |name: &str| name.to_lowercase().replace(['_', '.'], "-");
+            plain(one) == plain(other)
+        }
+    }
+}
+
+/// JSON with comments and trailing commas, as settings are written.
+fn json(text: &str) -> Option<serde_json::Value> {
+    if let Ok(value) = serde_json::from_str(text) {
+        return Some(value);
+    }
+    let mut plain = String::with_capacity(text.len());
+    let mut rest = text;
+    let mut quoted = false;
+    while let Some(c) = rest.chars().next() {
+        if quoted {
+            let length = if c == '\\' { rest.char_indices().nth(2).map_or(rest.len(), |(at, _)| at) } else { c.len_utf8() };
+            plain.push_str(&rest[..length]);
+            quoted = c != '"';
+            rest = &rest[length..];
+        } else if rest.starts_with("//") {
+            rest = &rest[rest.find('\n').unwrap_or(rest.len())..];
+        } else if rest.starts_with("/*") {
+            rest = &rest[rest.find("*/").map_or(rest.len(), |end| end + 2)..];
+        } else {
+            if matches!(c, '}' | ']') {
+                let kept = plain.trim_end();
+                if kept.ends_with(',') {
+                    plain.truncate(kept.len() - 1);
+                }
+            }
+            quoted = c == '"';
+            plain.push(c);
+            rest = &rest[c.len_utf8()..];
+        }
+    }
+    serde_json::from_str(&plain).ok()
+}
+
+fn toml(text: &str) -> Option<toml::Table> {
+    toml::from_str(text).ok()
+}
+
+
+#[cfg(test)]
+#[path = "facts/tests.rs"]
+mod tests;

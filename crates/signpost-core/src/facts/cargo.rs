@@ -1,0 +1,83 @@
+//! `Cargo.toml`, `Cargo.lock`, `.cargo/config.toml`.
+//!
+//! Formats: <https://doc.rust-lang.org/cargo/reference/manifest.html>.
+
+use super::{Commands, Dependency, Ecosystem, Gathered, Locked, ManagerFact, Manifest, Source, VersionFact, line_of_key, toml, version};
+use crate::repo_path::RepoPath;
+use std::collections::BTreeMap;
+use toml::{Table, Value};
+
+pub(super) fn manifest(file: &RepoPath, text: &str, gathered: &mut Gathered) {
+    let Some(table) = toml(text) else { return };
+    let package = table.get("package").and_then(Value::as_table);
+    let workspace = table.get("workspace").and_then(Value::as_table);
+    let shared = workspace.and_then(|workspace| workspace.get("package")).and_then(Value::as_table);
+    for (of, key) in [("rust", "rust-version"), ("edition", "edition")] {
+        let stated = [package, shared].into_iter().flatten().find_map(|table| table.get(key).and_then(Value::as_str));
+        let Some(stated) = stated else { continue };
+        let Some(mut span) = version::exact(stated) else { continue };
+        let source = Source { file: file.clone(), line: line_of_key(text, key) };
+        // `rust-version` is the least that will do.
+        if of == "rust" {
+            span.high = f64::INFINITY;
+        }
+        gathered.versions.push(VersionFact { of: of.to_owned(), text: stated.to_owned(), span, exact: of == "edition", source });
+    }
+    let mut dependencies = BTreeMap::new();
+    let mut tables: Vec<&Table> = vec![&table];
+    tables.extend(table.get("target").and_then(Value::as_table).into_iter().flat_map(Table::values).filter_map(Value::as_table));
+    tables.extend(workspace);
+    for table in tables {
+        for key in ["dependencies", "dev-dependencies", "build-dependencies"] {
+            for (name, value) in table.get(key).and_then(Value::as_table).into_iter().flatten() {
+                let range = value.as_str().or_else(|| value.get("version").and_then(Value::as_str)).map(str::to_owned);
+                let real = value.get("package").and_then(Value::as_str).unwrap_or(name);
+                let known: &mut Dependency = dependencies
+                    .entry(real.to_owned())
+                    .or_insert_with(|| Dependency { range: None, line: line_of_key(text, name) });
+                known.range = known.range.take().or(range);
+            }
+        }
+    }
+    let name = package.and_then(|package| package.get("name")).and_then(Value::as_str).map(str::to_owned);
+    gathered.managers.push(ManagerFact {
+        ecosystem: Ecosystem::Rust,
+        name: "cargo".to_owned(),
+        source: Source { file: file.clone(), line: 1 },
+    });
+    gathered.manifests.push(Manifest { ecosystem: Ecosystem::Rust, file: file.clone(), name, dependencies, open: false });
+}
+
+pub(super) fn lock(file: &RepoPath, _: &str, gathered: &mut Gathered) {
+    gathered.locks.push(file.clone());
+}
+
+/// Aliases are commands.
+pub(super) fn config(file: &RepoPath, text: &str, gathered: &mut Gathered) {
+    let Some(table) = toml(text) else { return };
+    let Some(aliases) = table.get("alias").and_then(Value::as_table) else { return };
+    let names = aliases.keys().map(|name| (name.clone(), line_of_key(text, name))).collect();
+    gathered.commands.push(Commands { tool: "cargo", file: file.clone(), names, open: false });
+}
+
+/// `[[package]]` tables with a name and a version: Cargo's lockfile, and those of Python's managers.
+pub(super) fn locked(text: &str) -> Locked {
+    let mut locked = Locked::default();
+    let mut name: Option<(String, usize)> = None;
+    for (number, line) in text.lines().enumerate() {
+        let quoted = |key: &str| {
+            let rest = line.strip_prefix(key)?.trim_start().strip_prefix('=')?.trim();
+            Some(rest.strip_prefix('"')?.split('"').next()?.to_owned())
+        };
+        if line.starts_with("[[package]]") {
+            name = None;
+        } else if let Some(own) = quoted("name") {
+            name = Some((own, number + 1));
+        } else if let Some(version) = quoted("version")
+            && let Some((own, _)) = name.take()
+        {
+            locked.entry(own).or_default().push((version, number + 1));
+        }
+    }
+    locked
+}
