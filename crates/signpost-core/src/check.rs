@@ -4,20 +4,38 @@
 //! [`Context`] to findings. Settings and severities act in one place, [`run`]. A finding is data: bytes of a
 //! file, words, and other places that matter; text and JSON are made from it elsewhere.
 
+mod allow;
+pub mod baseline;
 mod consistency;
+mod facts;
 mod finding;
+pub mod fix;
 mod header;
+mod meeting;
+mod mention;
 mod place;
+mod reference;
 mod safety;
 mod scope;
 pub mod settings;
 mod size;
+mod texts;
+mod wording;
 
 use crate::config::Severity;
+use crate::directive::families::Families;
+use crate::facts::Facts;
+use crate::guidance::{self, Date};
+use crate::lock::Lock;
+use crate::repo_path::{Location, RepoPath};
 use crate::survey::Survey;
-use crate::workspace::{Project, Workspace};
-pub use finding::{Finding, Related};
+use crate::tree::Look;
+use crate::workspace::{LOCK_FILE, Project, Workspace, WorkspaceError};
+pub use finding::{Edit, Finding, Related};
+use meeting::Meeting;
+use rayon::prelude::*;
 use rustc_hash::FxHashMap;
+pub use texts::Text;
 
 /// What a check is, for those who read its findings.
 #[derive(Debug)]
@@ -53,23 +71,115 @@ pub struct Context<'a, 't> {
     pub project: &'a Project,
     /// Its rules and zones.
     pub survey: &'a Survey<'a>,
+    /// What the repository states.
+    pub facts: Facts<'a>,
+    /// The families of choices.
+    pub families: Families,
+    /// The texts of all rules.
+    pub texts: Vec<Text>,
+    /// Where rules meet.
+    pub meeting: Meeting,
+    /// Today, where that is known.
+    pub today: Option<Date>,
 }
 
-type Run = fn(&Context<'_, '_>, &mut Vec<Finding>);
+impl<'a, 't> Context<'a, 't> {
+    /// Reads all that checks look at. The survey is one [with guidance](crate::survey::with_guidance).
+    ///
+    /// # Errors
+    /// `signpost.lock` is not valid.
+    pub fn new(
+        workspace: &'a Workspace<'t>,
+        project: &'a Project,
+        survey: &'a Survey<'a>,
+        today: Option<Date>,
+    ) -> Result<Self, WorkspaceError> {
+        let families = Families::with(&workspace.config.families);
+        let lock_at = Location::root(RepoPath::root().join(LOCK_FILE));
+        let lock = match workspace.tree().look(&lock_at) {
+            Look::File(_) => Lock::parse(&String::from_utf8_lossy(&workspace.tree().read(&lock_at)?))?,
+            _ => Lock::default(),
+        };
+        let (facts, (texts, meeting)) = rayon::join(
+            || Facts::read(workspace.tree(), &project.index),
+            || rayon::join(|| texts::read(survey, &families, &lock), || Meeting::new(survey)),
+        );
+        Ok(Context { workspace, project, survey, facts, families, texts, meeting, today })
+    }
+}
+
+enum Run {
+    /// Looks at the project as a whole.
+    Project(fn(&Context<'_, '_>, &mut Vec<Finding>)),
+    /// Looks at one text after another; also at those that are published as they are recorded.
+    File(fn(&Context<'_, '_>, &Text, &mut Vec<Finding>)),
+    /// Looks at the words of one text after another.
+    Words(fn(&Context<'_, '_>, &Text, &mut Vec<Finding>)),
+    /// Comes out of how findings are allowed.
+    Allowance,
+}
+
+use Run::{File, Words};
 
 const REGISTRY: &[(&CheckInfo, Run)] = &[
-    (&place::near_miss_name::INFO, place::near_miss_name::run),
-    (&place::never_loaded::INFO, place::never_loaded::run),
-    (&header::invalid::INFO, header::invalid::run),
-    (&header::unknown_key::INFO, header::unknown_key::run),
-    (&header::wrong_type::INFO, header::wrong_type::run),
-    (&header::missing_summary::INFO, header::missing_summary::run),
-    (&scope::invalid_pattern::INFO, scope::invalid_pattern::run),
-    (&scope::matches_nothing::INFO, scope::matches_nothing::run),
-    (&scope::matches_everything::INFO, scope::matches_everything::run),
-    (&size::file_too_long::INFO, size::file_too_long::run),
-    (&consistency::repeated::INFO, consistency::repeated::run),
-    (&safety::hidden_text::INFO, safety::hidden_text::run),
+    (&place::near_miss_name::INFO, Run::Project(place::near_miss_name::run)),
+    (&place::never_loaded::INFO, Run::Project(place::never_loaded::run)),
+    (&place::ignored_by_git::INFO, Run::Project(place::ignored_by_git::run)),
+    (&place::personal_not_ignored::INFO, Run::Project(place::personal_not_ignored::run)),
+    (&place::broken_link::INFO, Run::Project(place::broken_link::run)),
+    (&place::loaded_twice::INFO, Run::Project(place::loaded_twice::run)),
+    (&header::invalid::INFO, Run::Project(header::invalid::run)),
+    (&header::unknown_key::INFO, Run::Project(header::unknown_key::run)),
+    (&header::wrong_type::INFO, Run::Project(header::wrong_type::run)),
+    (&header::conflicting_reach::INFO, Run::Project(header::conflicting_reach::run)),
+    (&header::missing_summary::INFO, Run::Project(header::missing_summary::run)),
+    (&header::weak_summary::INFO, Run::Project(header::weak_summary::run)),
+    (&scope::invalid_pattern::INFO, Run::Project(scope::invalid_pattern::run)),
+    (&scope::matches_nothing::INFO, Run::Project(scope::matches_nothing::run)),
+    (&scope::matches_everything::INFO, Run::Project(scope::matches_everything::run)),
+    (&scope::only_hidden_files::INFO, Run::Project(scope::only_hidden_files::run)),
+    (&scope::unsupported_syntax::INFO, Run::Project(scope::unsupported_syntax::run)),
+    (&scope::redundant_pattern::INFO, Run::Project(scope::redundant_pattern::run)),
+    (&scope::wrong_base::INFO, Run::Project(scope::wrong_base::run)),
+    (&size::file_too_long::INFO, Run::Project(size::file_too_long::run)),
+    (&size::over_limit::INFO, Run::Project(size::over_limit::run)),
+    (&size::brief_over_budget::INFO, Run::Project(size::brief_over_budget::run)),
+    (&size::mixed_subjects::INFO, File(size::mixed_subjects::run)),
+    (&wording::vague::INFO, Words(wording::vague::run)),
+    (&wording::no_alternative::INFO, Words(wording::no_alternative::run)),
+    (&wording::shouting::INFO, Words(wording::shouting::run)),
+    (&wording::pleasantry::INFO, Words(wording::pleasantry::run)),
+    (&wording::placeholder::INFO, Words(wording::placeholder::run)),
+    (&wording::commonplace::INFO, Words(wording::commonplace::run)),
+    (&consistency::contradiction::INFO, Run::Project(consistency::contradiction::run)),
+    (&consistency::contradiction::OVERRIDE, Run::Project(consistency::contradiction::run_override)),
+    (&consistency::repeated::INFO, Run::Project(consistency::repeated::run)),
+    (&consistency::diverged::INFO, Run::Project(consistency::diverged::run)),
+    (&consistency::rival_summaries::INFO, Run::Project(consistency::rival_summaries::run)),
+    (&facts::missing_path::INFO, Words(facts::missing_path::run)),
+    (&facts::missing_command::INFO, Words(facts::missing_command::run)),
+    (&facts::absent_dependency::INFO, Words(facts::absent_dependency::run)),
+    (&facts::version_mismatch::INFO, Words(facts::version_mismatch::run)),
+    (&facts::other_package_manager::INFO, Words(facts::other_package_manager::run)),
+    (&facts::style_mismatch::INFO, Words(facts::style_mismatch::run)),
+    (&facts::review_due::INFO, Run::Project(facts::review_due::run)),
+    (&safety::hidden_text::INFO, Words(safety::hidden_text::run)),
+    (&safety::comment_directive::INFO, Words(safety::comment_directive::run)),
+    (&safety::override_attempt::INFO, Words(safety::override_attempt::run)),
+    (&safety::data_leaves::INFO, Words(safety::data_leaves::run)),
+    (&safety::remote_code::INFO, Words(safety::remote_code::run)),
+    (&safety::encoded_blob::INFO, Words(safety::encoded_blob::run)),
+    (&safety::secret::INFO, Words(safety::secret::run)),
+    (&safety::skips_approval::INFO, Words(safety::skips_approval::run)),
+    (&safety::look_alike_letters::INFO, Words(safety::look_alike_letters::run)),
+    (&reference::missing::INFO, Run::Project(reference::missing::run)),
+    (&reference::cycle::INFO, Run::Project(reference::cycle::run)),
+    (&reference::outside_root::INFO, Run::Project(reference::outside_root::run)),
+    (&reference::too_deep::INFO, Run::Project(reference::too_deep::run)),
+    (&reference::heavy::INFO, Run::Project(reference::heavy::run)),
+    (&allow::NO_REASON, Run::Allowance),
+    (&allow::UNKNOWN, Run::Allowance),
+    (&allow::UNNEEDED, Run::Allowance),
 ];
 
 /// Every check, by group.
@@ -82,16 +192,62 @@ pub fn by_name(name: &str) -> Option<&'static CheckInfo> {
     all().find(|info| info.name == name)
 }
 
+/// Which checks to run; nothing named means all.
+#[derive(Clone, Debug, Default)]
+pub struct Choice {
+    /// Only these checks and groups.
+    pub only: Vec<String>,
+    /// Not these.
+    pub skip: Vec<String>,
+}
+
+impl Choice {
+    fn takes(&self, info: &CheckInfo) -> bool {
+        let named = |names: &[String]| names.iter().any(|name| name == info.name || name == info.group());
+        (self.only.is_empty() || named(&self.only)) && !named(&self.skip)
+    }
+}
+
 /// Runs every check that the settings leave on. Findings are sorted by place; one that several assistants
 /// share is said once.
 pub fn run(context: &Context<'_, '_>) -> Vec<Finding> {
+    run_chosen(context, &Choice::default())
+}
+
+/// Runs some checks.
+pub fn run_chosen(context: &Context<'_, '_>, choice: &Choice) -> Vec<Finding> {
     let settings = settings::Settings::new(&context.workspace.config);
-    let mut findings = Vec::new();
-    for (info, run) in REGISTRY {
-        if settings.may_be_on(info) {
-            run(context, &mut findings);
+    let chosen: Vec<&(&CheckInfo, Run)> =
+        REGISTRY.iter().filter(|(info, _)| settings.may_be_on(info) && choice.takes(info)).collect();
+    let of_project = || -> Vec<Finding> {
+        let each = |(_, run): &&(&CheckInfo, Run)| {
+            let mut findings = Vec::new();
+            if let Run::Project(run) = run {
+                run(context, &mut findings);
+            }
+            findings
+        };
+        chosen.par_iter().flat_map_iter(each).collect()
+    };
+    let of_text = |text: &Text| {
+        let mut findings = Vec::new();
+        for (_, run) in &chosen {
+            match run {
+                File(run) => run(context, text, &mut findings),
+                Words(run) if !text.published => run(context, text, &mut findings),
+                _ => {}
+            }
         }
-    }
+        findings
+    };
+    let of_texts = || -> Vec<Finding> { context.texts.par_iter().flat_map_iter(of_text).collect() };
+    let (mut findings, more) = rayon::join(of_project, of_texts);
+    findings.extend(more);
+    let ran = |name: &str| {
+        let known = REGISTRY.iter().filter(|(info, _)| info.name == name || info.group() == name);
+        known.clone().count() > 0 && known.clone().all(|(info, _)| choice.takes(info))
+    };
+    allow_findings(context, &mut findings, &chosen, &ran);
     let mut findings: Vec<Finding> = findings
         .into_iter()
         .filter_map(|mut finding| {
@@ -99,11 +255,65 @@ pub fn run(context: &Context<'_, '_>) -> Vec<Finding> {
             Some(finding)
         })
         .collect();
+    name_assistants(context, &mut findings);
     join_assistants(&mut findings);
     findings.sort_by(|a, b| {
         (&a.location, a.span.start, a.check, &a.message).cmp(&(&b.location, b.span.start, b.check, &b.message))
     });
     findings
+}
+
+/// Takes out what the texts allow, and adds what is wrong with the allowances.
+fn allow_findings(
+    context: &Context<'_, '_>,
+    findings: &mut Vec<Finding>,
+    chosen: &[&(&CheckInfo, Run)],
+    ran: &dyn Fn(&str) -> bool,
+) {
+    let marked = context.texts.iter().filter(|text| {
+        text.outline.comments.iter().any(|comment| allow::is_allowance(text.words(comment)))
+    });
+    let mut of_file: FxHashMap<Location, Vec<Finding>> = FxHashMap::default();
+    let marked: Vec<&Text> = marked.collect();
+    for text in &marked {
+        of_file.entry(text.location().clone()).or_default();
+    }
+    if marked.is_empty() {
+        return;
+    }
+    let mut others = Vec::new();
+    for finding in findings.drain(..) {
+        match of_file.get_mut(&finding.location) {
+            Some(own) => own.push(finding),
+            None => others.push(finding),
+        }
+    }
+    for text in marked {
+        let allowances = allow::read(text);
+        let own = of_file.get_mut(text.location());
+        let Some(own) = own else { continue };
+        allow::apply(&allowances, own);
+        let wrong = allow::findings(text, &allowances, ran);
+        own.extend(wrong.into_iter().filter(|one| chosen.iter().any(|(info, _)| info.name == one.check)));
+    }
+    others.extend(of_file.into_values().flatten());
+    *findings = others;
+}
+
+/// A finding in the guidance concerns the assistants that its rule is for.
+fn name_assistants(context: &Context<'_, '_>, findings: &mut [Finding]) {
+    let Some(one) = context.survey.assistants.last().filter(|one| one.profile.name == guidance::PROFILE) else { return };
+    let all: Vec<String> = context.survey.assistants.iter().map(|one| one.profile.name.clone()).collect();
+    let all: Vec<String> = all.into_iter().filter(|name| name != guidance::PROFILE).collect();
+    let named: FxHashMap<&Location, Option<Vec<String>>> =
+        one.rules.iter().map(|rule| (rule.file(), guidance::assistants(rule))).collect();
+    for finding in findings.iter_mut().filter(|one| one.assistants.iter().any(|name| name == guidance::PROFILE)) {
+        finding.assistants.retain(|name| name != guidance::PROFILE);
+        let own = named.get(&finding.location).cloned().flatten().unwrap_or_else(|| all.clone());
+        finding.assistants.extend(own);
+        finding.assistants.sort();
+        finding.assistants.dedup();
+    }
 }
 
 fn join_assistants(findings: &mut Vec<Finding>) {

@@ -28,6 +28,8 @@ use version::Span;
 
 /// Larger manifests are passed over.
 const MOST_BYTES: usize = 4 << 20;
+/// So many files stand for all where styles are compared.
+const MOST_SAMPLES: usize = 4096;
 /// Larger lockfiles are passed over.
 const MOST_LOCK_BYTES: usize = 32 << 20;
 
@@ -145,7 +147,11 @@ pub struct Facts<'a> {
     locks: Vec<RepoPath>,
     locked: Mutex<FxHashMap<RepoPath, Arc<Locked>>>,
     names: OnceLock<FxHashMap<String, Vec<RepoPath>>>,
+    styled: OnceLock<Styled>,
 }
+
+/// Files, and for each style and file the setting that counts.
+type Styled = (Vec<RepoPath>, Vec<(Style, usize, usize)>);
 
 /// The versions in one lockfile, by package.
 type Locked = FxHashMap<String, Vec<(String, usize)>>;
@@ -250,8 +256,8 @@ impl<'a> Facts<'a> {
         }
         javascript::one_manager(&mut gathered.managers);
         let Gathered { manifests, commands, versions, managers, styles, locks } = gathered;
-        let (locked, names) = (Mutex::default(), OnceLock::new());
-        Facts { tree, index, manifests, commands, versions, managers, styles, locks, locked, names }
+        let (locked, names, styled) = (Mutex::default(), OnceLock::new(), OnceLock::new());
+        Facts { tree, index, manifests, commands, versions, managers, styles, locks, locked, names, styled }
     }
 
     /// The folder that a file states things about: its own, or the one above for `.cargo/config.toml`.
@@ -341,7 +347,62 @@ impl<'a> Facts<'a> {
         names.get(name).map_or(&[], Vec::as_slice)
     }
 
-    /// Whether a name begins something in a folder.
+    /// How many source files stand below a folder.
+    pub fn files_below(&self, folder: &RepoPath) -> usize {
+        let inside = self.index.folders().iter().filter(|one| !one.apart && one.path.is_in(folder));
+        inside.map(|one| one.items().filter(|item| item.is_source()).count()).sum()
+    }
+
+    /// How many source files below a folder end so, or are called so.
+    pub fn files_ending(&self, folder: &RepoPath, ending: &str) -> usize {
+        let inside = self.index.folders().iter().filter(|one| !one.apart && one.path.is_in(folder));
+        let ends = |name: &str| name.rsplit('.').next() == Some(ending);
+        inside.map(|one| one.items().filter(|item| item.is_source() && ends(item.name)).count()).sum()
+    }
+
+    /// Sample files, each with the setting of a style that counts for it: a formatter's before that of an
+    /// `.editorconfig`, the nearest before one farther up, the last of a file before earlier ones.
+    pub fn styled(&self, style: Style) -> impl Iterator<Item = (&RepoPath, &StyleFact)> {
+        let all = self.styled.get_or_init(|| {
+            let samples = self.samples();
+            let mut found = Vec::new();
+            for (number, file) in samples.iter().enumerate() {
+                let mut best: FxHashMap<Style, usize> = FxHashMap::default();
+                for (at, fact) in self.styles.iter().enumerate().filter(|(_, fact)| fact.takes(file)) {
+                    let rank = |at: usize| (self.styles[at].rank, self.styles[at].source.file.folder().depth(), self.styles[at].source.line);
+                    let _ = fact;
+                    match best.get(&self.styles[at].style) {
+                        Some(known) if rank(*known) > rank(at) => {}
+                        _ => {
+                            best.insert(self.styles[at].style, at);
+                        }
+                    }
+                }
+                found.extend(best.into_iter().map(|(style, at)| (style, number, at)));
+            }
+            (samples, found)
+        });
+        let (samples, found) = all;
+        found.iter().filter(move |(own, ..)| *own == style).map(|(_, file, fact)| (&samples[*file], &self.styles[*fact]))
+    }
+
+    /// For each ending some files, from different parts of the project.
+    fn samples(&self) -> Vec<RepoPath> {
+        let mut seen: FxHashMap<(String, &str), usize> = FxHashMap::default();
+        let mut samples = Vec::new();
+        for (folder, item) in self.index.sources() {
+            let part: Vec<&str> = folder.path.components().take(3).collect();
+            let ending = item.name.rsplit('.').next().unwrap_or(item.name);
+            let known = seen.entry((part.join("/"), ending)).or_default();
+            *known += 1;
+            if *known <= 2 && samples.len() < MOST_SAMPLES {
+                samples.push(folder.path.join(item.name));
+            }
+        }
+        samples
+    }
+
+    /// The files of the project.
     pub fn index(&self) -> &Index {
         self.index
     }

@@ -1,8 +1,13 @@
 //! The project's own source of truth: the rules in `guidance/`.
 
-use crate::profile::Reach;
+use crate::header::Value;
+use crate::profile::{Origin, Profile, Reach};
+use crate::rule::Rule;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
+use std::fmt;
+use std::ops::Range;
+use std::sync::OnceLock;
 
 /// The header of a guidance rule, TOML between `+++` lines.
 #[derive(Clone, Debug, Default, Deserialize, Serialize, JsonSchema)]
@@ -24,4 +29,90 @@ pub struct RuleHeader {
     /// The day after which somebody should look at the rule again.
     #[schemars(with = "Option<String>")]
     pub review_after: Option<toml::value::Datetime>,
+}
+
+/// The name under which the guidance is read like an assistant's files.
+pub const PROFILE: &str = "guidance";
+/// Header keys of a guidance rule that decide nothing about its reach.
+pub const OTHER_KEYS: [&str; 3] = ["assistants", "when", "review_after"];
+
+/// The profile that reads the guidance.
+pub fn profile() -> &'static Profile {
+    static READ: OnceLock<Profile> = OnceLock::new();
+    READ.get_or_init(|| {
+        let text = include_str!("guidance.toml");
+        Profile::parse("guidance.toml", text, Origin::BuiltIn).expect("the built-in profile is valid").0
+    })
+}
+
+/// The assistants that a guidance rule is for, as its header names them; `None` for all.
+pub fn assistants(rule: &Rule) -> Option<Vec<String>> {
+    match &rule.header.get("assistants")?.value {
+        Value::List(items) => Some(items.iter().map(|item| item.text.clone()).collect()),
+        Value::Scalar(one) => Some(vec![one.text.clone()]),
+        Value::Nothing | Value::Table => None,
+    }
+}
+
+/// The day after which somebody should look at a guidance rule again, with the bytes that name it. A string
+/// will do as well.
+pub fn review_after(rule: &Rule) -> Option<(Date, Range<usize>)> {
+    let key = rule.header.get("review_after")?;
+    let text = key.scalar()?;
+    Date::parse(text.get(..10).unwrap_or(text)).map(|date| (date, key.value_span.clone()))
+}
+
+/// A day.
+#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Debug)]
+pub struct Date {
+    /// The year.
+    pub year: u16,
+    /// The month, from 1.
+    pub month: u8,
+    /// The day, from 1.
+    pub day: u8,
+}
+
+impl Date {
+    /// Reads `2027-03-01`.
+    pub fn parse(text: &str) -> Option<Self> {
+        let date = text.trim().parse::<toml::value::Datetime>().ok()?.date?;
+        Some(Date { year: date.year, month: date.month, day: date.day })
+    }
+
+    /// The day that holds a moment, given in seconds since 1970 in UTC.
+    ///
+    /// Algorithm: Howard Hinnant, <https://howardhinnant.github.io/date_algorithms.html#civil_from_days>.
+    pub fn from_seconds(seconds: u64) -> Self {
+        let days = (seconds / 86_400) as i64 + 719_468;
+        let era = days / 146_097;
+        let of_era = days - era * 146_097;
+        let year_of_era = (of_era - of_era / 1460 + of_era / 36_524 - of_era / 146_096) / 365;
+        let of_year = of_era - (365 * year_of_era + year_of_era / 4 - year_of_era / 100);
+        let shifted = (5 * of_year + 2) / 153;
+        let day = of_year - (153 * shifted + 2) / 5 + 1;
+        let month = if shifted < 10 { shifted + 3 } else { shifted - 9 };
+        let year = year_of_era + era * 400 + i64::from(month <= 2);
+        Date { year: year as u16, month: month as u8, day: day as u8 }
+    }
+}
+
+impl fmt::Display for Date {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        write!(f, "{:04}-{:02}-{:02}", self.year, self.month, self.day)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn days_are_counted_as_calendars_do() {
+        assert_eq!(Date::from_seconds(0).to_string(), "1970-01-01");
+        assert_eq!(Date::from_seconds(951_782_400).to_string(), "2000-02-29");
+        assert_eq!(Date::from_seconds(1_795_392_000).to_string(), "2026-11-23");
+        assert!(Date::parse("2027-03-01") > Date::parse("2026-11-23"));
+        assert_eq!(Date::parse("soon"), None);
+    }
 }

@@ -28,6 +28,7 @@ pub mod header;
 pub mod hide;
 pub mod index;
 pub mod language;
+pub mod lock;
 pub mod near;
 pub mod pattern;
 pub mod profile;

@@ -25,7 +25,29 @@ pub fn survey<'w>(
     project: &Project,
     names: &[String],
 ) -> Result<Survey<'w>, WorkspaceError> {
-    let assistants = workspace.assistants(names, project)?;
+    of(workspace, project, names, workspace.assistants(names, project)?)
+}
+
+/// The same with the guidance as one more assistant, the last one: what checks look at.
+///
+/// # Errors
+/// A name that no profile has, or a folder that cannot be listed.
+pub fn with_guidance<'w>(
+    workspace: &'w Workspace<'_>,
+    project: &Project,
+    names: &[String],
+) -> Result<Survey<'w>, WorkspaceError> {
+    let mut assistants = workspace.assistants(names, project)?;
+    assistants.extend(workspace.guidance(project)?);
+    of(workspace, project, names, assistants)
+}
+
+fn of<'w>(
+    workspace: &'w Workspace<'_>,
+    project: &Project,
+    names: &[String],
+    assistants: Vec<Assistant<'w>>,
+) -> Result<Survey<'w>, WorkspaceError> {
     let zones = partition(workspace.tree(), &project.index, &assistants);
     let looked_for: Vec<&Profile> = match workspace.selected(names)? {
         Some(selected) => selected,

@@ -8,7 +8,7 @@ use crate::repo_path::RepoPath;
 use crate::survey::Survey;
 use crate::tree::TreeError;
 use crate::workspace::Workspace;
-use rustc_hash::FxHashMap;
+use rustc_hash::{FxHashMap, FxHashSet};
 
 /// What one assistant's rules cost.
 #[derive(Debug)]
@@ -117,6 +117,30 @@ pub fn weigh(workspace: &Workspace<'_>, survey: &Survey<'_>) -> Result<Vec<Assis
         });
     }
     Ok(weights)
+}
+
+/// What an assistant's limits keep from it, over all zones.
+///
+/// # Errors
+/// A folder cannot be listed.
+pub fn lost(workspace: &Workspace<'_>, survey: &Survey<'_>, assistant: usize) -> Result<Vec<Lost>, TreeError> {
+    let mut lost = Vec::new();
+    let mut known: FxHashSet<(Vec<usize>, bool)> = FxHashSet::default();
+    if survey.zones.zones.is_empty() {
+        // Before there is a file, what stands at the root is told all the same.
+        let question = Question { files: Vec::new(), start: RepoPath::root() };
+        let brief = resolve(workspace, survey.assistants[assistant].profile, &question, None)?;
+        note_lost(&brief, &RepoPath::root(), &mut lost);
+    }
+    for zone in &survey.zones.zones {
+        let told = zone.rules.iter().filter(|id| id.assistant == assistant).map(|id| id.rule).collect();
+        if known.insert((told, zone.hidden_from.contains(&assistant))) {
+            let question = Question { files: vec![zone.example.clone()], start: RepoPath::root() };
+            let brief = resolve(workspace, survey.assistants[assistant].profile, &question, None)?;
+            note_lost(&brief, &zone.example, &mut lost);
+        }
+    }
+    Ok(lost)
 }
 
 /// Notes what the limits take from a brief, once a file.

@@ -2,6 +2,7 @@
 
 use crate::config::{CONFIG_NAME, Config, ConfigError, nearest, parse_toml};
 use crate::discover::{Candidate, Finder};
+use crate::guidance;
 use crate::index::Index;
 use crate::profile::{Origin, Pick, Profile, built_in};
 use crate::repo_path::{Location, RepoPath};
@@ -266,6 +267,18 @@ impl<'t> Workspace<'t> {
             }
         };
         Ok(profiles.into_iter().map(|profile| Assistant { profile, rules: self.rules(profile, project) }).collect())
+    }
+
+    /// The rules of the guidance, as if they were an assistant's; `None` where there are none.
+    ///
+    /// # Errors
+    /// A folder cannot be listed.
+    pub fn guidance(&self, project: &Project) -> Result<Option<Assistant<'static>>, TreeError> {
+        let profile = guidance::profile();
+        let found = Finder::new(self.tree, Some(&project.index)).everywhere(profile, 0)?;
+        let mut rules: Vec<Arc<Rule>> = found.into_iter().map(|found| self.rule(profile, found)).collect();
+        rules.sort_by_cached_key(|rule| rule.sort_key(profile));
+        Ok((!rules.is_empty()).then_some(Assistant { profile, rules }))
     }
 
     /// What could not be read of all that was asked for, what is not UTF-8, and what is very large.

@@ -3,7 +3,7 @@
 #![allow(clippy::unwrap_used)]
 
 use signpost_core::check::{Context, Finding, run};
-use signpost_core::survey::survey;
+use signpost_core::survey::with_guidance;
 use signpost_core::tree::MemoryTree;
 use signpost_core::workspace::Workspace;
 
@@ -52,8 +52,8 @@ reach = "scoped"
     }
     let workspace = Workspace::open(&tree, &[]).unwrap();
     let project = workspace.project().unwrap();
-    let found = survey(&workspace, &project, &[]).unwrap();
-    run(&Context { workspace: &workspace, project: &project, survey: &found })
+    let found = with_guidance(&workspace, &project, &[]).unwrap();
+    run(&Context::new(&workspace, &project, &found, None).unwrap())
 }
 
 /// `check: message` of what is found in one rule with that header.

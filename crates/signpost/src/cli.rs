@@ -57,7 +57,7 @@ pub struct Global {
     pub exact: bool,
     /// How to print the result
     #[arg(long, global = true, value_enum, default_value_t, help_heading = "Everywhere")]
-    pub format: Format,
+    pub format: FormatArg,
     /// Whether to use colour
     #[arg(long, global = true, value_enum, default_value_t, value_name = "WHEN", help_heading = "Everywhere")]
     pub color: Color,
@@ -68,12 +68,32 @@ pub struct Global {
 
 /// How a result is printed.
 #[derive(Clone, Copy, Debug, Default, PartialEq, Eq, ValueEnum)]
-pub enum Format {
+pub enum FormatArg {
     /// For people
     #[default]
     Text,
     /// One JSON document, for programs
     Json,
+    /// lint: SARIF 2.1.0, for tools that show findings
+    Sarif,
+    /// lint: a table, for a comment or a summary page
+    Markdown,
+    /// lint: one line a finding, `path:line:column: severity: message [check]`, for CI logs
+    Lines,
+}
+
+/// The formats that every command has.
+#[derive(Clone, Copy, Debug, PartialEq, Eq)]
+pub enum Format {
+    Text,
+    Json,
+}
+
+impl Global {
+    /// The format of a command that has only these two.
+    pub fn format(&self) -> Format {
+        if self.format == FormatArg::Json { Format::Json } else { Format::Text }
+    }
 }
 
 /// Whether to use colour.

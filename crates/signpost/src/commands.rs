@@ -9,11 +9,14 @@ pub mod survey;
 pub mod tour;
 pub mod weigh;
 
-use crate::cli::{Cli, Command};
+use crate::cli::{Cli, Command, FormatArg};
 use crate::exit::{Exit, Failure};
 
 /// Runs the command asked for.
 pub fn run(cli: &Cli) -> Result<Exit, Failure> {
+    if !matches!(cli.global.format, FormatArg::Text | FormatArg::Json) && !matches!(cli.command, Command::Lint(_)) {
+        return Err(Failure::told("only lint has this format", "use `--format text` or `--format json`"));
+    }
     match &cli.command {
         Command::Survey(args) => survey::run(args, &cli.global),
         Command::At(args) => at::run(args, &cli.global),

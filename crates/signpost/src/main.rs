@@ -9,6 +9,7 @@ mod paths;
 mod reference_page;
 mod render;
 mod session;
+mod write;
 
 use clap::Parser;
 use std::process::ExitCode;

@@ -1,9 +1,13 @@
 //! From the core's answers to text and JSON. Nothing is computed here.
 
 pub mod brief;
+pub mod diff;
 pub mod explain;
+pub mod facts;
 pub mod lint;
+pub mod lint_formats;
 pub mod profile;
+pub mod sarif;
 pub mod scope;
 pub mod snippet;
 pub mod survey;

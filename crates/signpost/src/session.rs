@@ -46,6 +46,11 @@ impl Session {
         Ok(Session { tree, here, root, user_profiles, verbose: global.verbose, exact: global.exact, started })
     }
 
+    /// Reads the settings and profiles, and says nothing of them.
+    pub fn workspace_quietly(&self) -> Result<Workspace<'_>, Failure> {
+        Ok(Workspace::open(&self.tree, &self.user_profiles)?)
+    }
+
     /// Reads the settings and profiles.
     pub fn workspace(&self) -> Result<Workspace<'_>, Failure> {
         let mut workspace = Workspace::open(&self.tree, &self.user_profiles)?;

@@ -27,6 +27,8 @@ pub struct Finding {
     pub related: Vec<Related>,
     /// A source file for which it matters.
     pub witness: Option<RepoPath>,
+    /// The edits to the file that mend it, where that is safe; they don't overlap and are in order.
+    pub fix: Vec<Edit>,
 }
 
 /// Another place that is part of a finding.
@@ -40,24 +42,34 @@ pub struct Related {
     pub message: String,
 }
 
+/// Some bytes of a file, and what to write in their stead.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Edit {
+    /// The bytes.
+    pub span: Range<usize>,
+    /// The new text.
+    pub text: String,
+}
+
 impl Finding {
     /// A finding of a check, as severe as the check.
-    pub fn new(info: &CheckInfo, location: Location, span: Range<usize>, message: String) -> Self {
+    pub fn new(info: &CheckInfo, location: Location, span: Range<usize>, message: impl Into<String>) -> Self {
         Finding {
             check: info.name,
             severity: info.severity,
             location,
             span,
-            message,
+            message: message.into(),
             help: String::new(),
             assistants: Vec::new(),
             related: Vec::new(),
             witness: None,
+            fix: Vec::new(),
         }
     }
 
     /// A finding in a rule.
-    pub fn in_rule(info: &CheckInfo, assistant: &str, rule: &Rule, span: Range<usize>, message: String) -> Self {
+    pub fn in_rule(info: &CheckInfo, assistant: &str, rule: &Rule, span: Range<usize>, message: impl Into<String>) -> Self {
         Finding::new(info, rule.file().clone(), span, message).for_assistant(assistant)
     }
 
@@ -79,6 +91,27 @@ impl Finding {
     #[must_use]
     pub fn severity(mut self, severity: Severity) -> Self {
         self.severity = severity;
+        self
+    }
+
+    /// With a source file for which it matters.
+    #[must_use]
+    pub fn witness(mut self, witness: Option<RepoPath>) -> Self {
+        self.witness = witness;
+        self
+    }
+
+    /// With another place that is part of it.
+    #[must_use]
+    pub fn related(mut self, location: &Location, span: Range<usize>, message: impl Into<String>) -> Self {
+        self.related.push(Related { location: location.clone(), span, message: message.into() });
+        self
+    }
+
+    /// With an edit that mends it.
+    #[must_use]
+    pub fn edit(mut self, span: Range<usize>, text: impl Into<String>) -> Self {
+        self.fix.push(Edit { span, text: text.into() });
         self
     }
 }

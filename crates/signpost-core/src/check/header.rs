@@ -1,8 +1,10 @@
 //! Headers that do not say what was meant.
 
+pub(super) mod conflicting_reach;
 pub(super) mod invalid;
 pub(super) mod missing_summary;
 pub(super) mod unknown_key;
+pub(super) mod weak_summary;
 pub(super) mod wrong_type;
 
 use super::Context;

@@ -1,3 +1,151 @@
 //! Texts that could make an assistant do harm.
+//!
+//! These checks read everything: prose, code, comments, headers, and what invisible or encoded characters
+//! say. A sentence that forbids a thing is no finding for naming it.
 
+pub(super) mod comment_directive;
+pub(super) mod data_leaves;
+pub(super) mod encoded_blob;
 pub(super) mod hidden_text;
+pub(super) mod look_alike_letters;
+pub(super) mod override_attempt;
+pub(super) mod remote_code;
+pub(super) mod secret;
+pub(super) mod skips_approval;
+
+use super::Text;
+use super::mention::is_denied;
+use regex::Regex;
+use std::ops::Range;
+
+/// A piece of a text that is read by itself.
+#[derive(Debug)]
+pub(super) struct Passage {
+    /// Its words in lower case, blanks made one.
+    pub low: String,
+    /// Its words as they stand.
+    pub raw: String,
+    /// Where it stands.
+    pub span: Range<usize>,
+    /// Where its words come from.
+    pub kind: PassageKind,
+}
+
+#[derive(Clone, Copy, PartialEq, Eq, Debug)]
+pub(super) enum PassageKind {
+    Prose,
+    Code,
+    Comment,
+    /// Invisible or encoded.
+    Decoded,
+}
+
+/// Longer lines are read up to here; nobody writes such a sentence.
+const LONGEST: usize = 20_000;
+
+fn passage(raw: &str, span: Range<usize>, kind: PassageKind) -> Option<Passage> {
+    let mut end = raw.len().min(LONGEST);
+    while !raw.is_char_boundary(end) {
+        end -= 1;
+    }
+    let plain: String = raw[..end].chars().filter(|c| !hidden_text::takes_no_room(*c)).collect();
+    let low = plain.split_whitespace().collect::<Vec<_>>().join(" ").to_lowercase().replace(['’', '‘'], "'");
+    (low.len() > 3).then(|| Passage { low, raw: raw[..end].to_owned(), span, kind })
+}
+
+/// Everything that a text says, in order.
+pub(super) fn passages(text: &Text) -> &[Passage] {
+    text.passages.get_or_init(|| {
+        let mut found = Vec::new();
+        let mut covered: Vec<Range<usize>> = Vec::new();
+        for comment in &text.outline.comments {
+            if !super::allow::is_allowance(text.words(comment)) {
+                found.extend(passage(inside(text.words(comment)), comment.clone(), PassageKind::Comment));
+            }
+            covered.push(comment.clone());
+        }
+        for code in text.outline.code.iter().filter(|code| code.block.is_some()) {
+            // A command may go on after a backslash.
+            let mut open: Option<Range<usize>> = None;
+            for line in crate::text::lines_in(text.text(), code.span.clone()) {
+                let goes_on = text.words(&line).ends_with('\\');
+                let whole = open.take().map_or(line.clone(), |start| start.start..line.end);
+                if goes_on {
+                    open = Some(whole);
+                } else {
+                    found.extend(passage(&text.words(&whole).replace("\\\n", " "), whole, PassageKind::Code));
+                }
+            }
+            covered.push(code.span.clone());
+        }
+        for directive in &text.outline.directives {
+            if !text.outline.comments.iter().any(|one| one.start <= directive.span.start && directive.span.end <= one.end) {
+                found.extend(passage(text.words(&directive.span), directive.span.clone(), PassageKind::Prose));
+            }
+            covered.push(directive.span.clone());
+        }
+        covered.sort_by_key(|one| one.start);
+        // Headings, quotations, tables, the header: line by line.
+        let mut next = covered.iter().peekable();
+        for line in crate::text::lines_in(text.text(), 0..text.text().len()) {
+            while next.peek().is_some_and(|one| one.end <= line.start) {
+                next.next();
+            }
+            if next.peek().is_none_or(|one| one.start >= line.end) && !line.is_empty() {
+                found.extend(passage(text.words(&line), line, PassageKind::Prose));
+            }
+        }
+        for image in text.outline.links.iter().filter(|link| link.image && !text.in_comment(link.span.start)) {
+            found.extend(passage(&format!("![]({})", image.target), image.span.clone(), PassageKind::Prose));
+        }
+        for (said, span) in hidden_text::said(text.text()).into_iter().chain(encoded_blob::said(text)) {
+            found.extend(passage(&said, span, PassageKind::Decoded));
+        }
+        found.sort_by_key(|one| one.span.start);
+        found
+    })
+}
+
+fn inside(comment: &str) -> &str {
+    let inner = comment.strip_prefix("<!--").unwrap_or(comment);
+    inner.strip_suffix("-->").unwrap_or(inner)
+}
+
+/// Whether a passage forbids what is found in it at a byte of its lower-case words.
+fn denies(text: &Text, passage: &Passage, at: usize) -> bool {
+    let before = &passage.low[..at];
+    let clause = before.rsplit(['.', ';', '!', '?']).next().unwrap_or(before);
+    let negated = negation().find_iter(clause).last().is_some_and(|found| !clause[found.end()..].contains(" but "));
+    match passage.kind {
+        PassageKind::Prose => {
+            let number = text.directive_at(passage.span.start);
+            let framed = number.is_some_and(|number| {
+                let one = &text.outline.directives[number];
+                // Below `Never:` nothing says so itself.
+                one.modality.is_against() && !negation().is_match(&passage.low)
+            });
+            negated || framed || describes(clause)
+        }
+        PassageKind::Code => is_denied(text, passage.span.start),
+        PassageKind::Comment | PassageKind::Decoded => negated,
+    }
+}
+
+/// A sentence about what others may try: `a comment that says ignore …`.
+fn describes(before: &str) -> bool {
+    ["such as", "like \"", "like “", "for example", "e.g", "phrases like", "text like", "says \"", "says “", "attempts to", "that tells you to", "asks you to", "tells you to", "that try to", "attempt to", "instructions to"]
+        .iter()
+        .any(|word| before.contains(word))
+}
+
+fn negation() -> &'static Regex {
+    use std::sync::LazyLock;
+    static FOUND: LazyLock<Regex> = LazyLock::new(|| {
+        compiled(r"\b(never|do not|don't|dont|must not|mustn't|should not|shouldn't|may not|cannot|can't|avoid|refuse|not allowed to|no one may|nobody may|forbidden to|without)\b")
+    });
+    &FOUND
+}
+
+fn compiled(pattern: &str) -> Regex {
+    Regex::new(pattern).expect("the patterns of the checks are valid")
+}

@@ -3,7 +3,7 @@
 use super::condition::{Frame, of_path, of_word};
 use super::families::{Families, Hit};
 use super::measure::measures;
-use super::words::{LIGHT, STOP, Sep, VERBS, Word, stem as stem_of, words};
+use super::words::{LIGHT, STOP, Sep, VERBS, Word, number, stem as stem_of, words};
 use super::{About, Claim, Modality};
 use crate::language::LANGUAGES;
 use rustc_hash::FxHashSet;
@@ -45,6 +45,12 @@ struct Clause<'w> {
 const OPENERS: &[&str] = &[
     "when", "if", "while", "whenever", "before", "after", "unless", "in", "inside", "within", "for", "on", "under", "during",
     "once", "until", "outside", "instead", "rather", "as", "with",
+];
+/// What a language's name says of these is for which files: `Rust lines`, `TypeScript statements`.
+const KINDS: &[&str] = &[
+    "file", "files", "code", "source", "sources", "module", "modules", "project", "projects", "script", "scripts", "line", "lines",
+    "function", "functions", "class", "classes", "variable", "variables", "statement", "statements", "import", "imports", "string",
+    "strings", "identifier", "identifiers", "comment", "comments", "test", "tests", "indentation",
 ];
 const PRONOUNS: &[&str] = &[
     "it", "them", "this", "these", "those", "ones", "such", "above", "below", "following", "that's", "it's", "they", "something",
@@ -103,6 +109,39 @@ pub(super) fn read(text: &str, span: Range<usize>, item: bool, frame: &Frame, fa
     Said { modality: reader.first, alternative: reader.alternative, claims: reader.claims }
 }
 
+/// For each word what its clause asks.
+pub(super) fn modalities(text: &str, span: Range<usize>, item: bool) -> Vec<(Range<usize>, Modality)> {
+    let all = words(text, span);
+    let mut found = Vec::new();
+    let mut start = 0;
+    for at in 1..=all.len() {
+        if at < all.len() && all[at].sep != Sep::Stop {
+            continue;
+        }
+        let mut main = Modality::State;
+        for clause in split(&all[start..at]) {
+            let read = match clause.kind {
+                Kind::Main | Kind::Aside => modality(&clause.words, item).0,
+                Kind::Contrast => match main {
+                    Modality::Require => Modality::Forbid,
+                    Modality::Prefer => Modality::Avoid,
+                    _ => Modality::State,
+                },
+                // `Never push without running x` asks for x.
+                Kind::Unless if main.is_against() => Modality::Require,
+                Kind::When | Kind::Unless | Kind::Reason => Modality::State,
+            };
+            if clause.kind == Kind::Main {
+                main = read;
+            }
+            found.extend(clause.words.iter().map(|word| (word.span.clone(), read)));
+        }
+        start = at;
+    }
+    found.sort_by_key(|(span, _)| span.start);
+    found
+}
+
 struct Reader<'a> {
     families: &'a Families,
     frame: &'a Frame,
@@ -120,6 +159,8 @@ struct Around {
     forbids: bool,
     /// The main clause before, and what it was about.
     main: Option<(Modality, Vec<String>)>,
+    /// Whether that was taken for a demand only because nothing speaks against it.
+    weak: bool,
 }
 
 impl Reader<'_> {
@@ -201,6 +242,8 @@ impl Reader<'_> {
         let words = &clause.words;
         let has_label = !around.label.is_empty();
         let (read, marks) = modality(words, self.item && clause.kind == Kind::Main || has_label);
+        // `Tabs for indentation` names a choice; what `Alarms work` says of alarms is not known.
+        let weak = read == Modality::Require && is_weak(words, &marks) || clause.kind == Kind::Contrast && around.weak;
         let modality = match (clause.kind, &around.main) {
             (Kind::Contrast, Some((Modality::Require, _))) => Modality::Forbid,
             (Kind::Contrast, Some((Modality::Prefer, _))) => Modality::Avoid,
@@ -230,16 +273,15 @@ impl Reader<'_> {
         let limits = words.iter().any(|word| word.is(&["only"]))
             && words.iter().any(|word| word.is(&["in", "for", "when", "if", "inside", "within", "during", "on"]));
         let mut subject = Vec::new();
-        let before = self.claims.len();
         let choices = self.choices(&owned, &bag, modality, clause.kind, around, limits, &conditions, &mut subject);
         let whole: Vec<Word> = words.iter().map(|word| (*word).clone()).collect();
         let numbers = self.measures(&whole, modality, &around.label, &conditions);
-        if !choices && !numbers && !limits {
+        if !choices && !numbers && !limits && !weak {
             self.act(&kept, bag, modality, around, &conditions);
         }
-        let _ = before;
         if clause.kind == Kind::Main {
             around.main = Some((modality, subject));
+            around.weak = weak;
         }
     }
 
@@ -253,7 +295,7 @@ impl Reader<'_> {
                 before.is(&["in", "for", "inside", "within", "all", "of", "under", "below", "on", "every", "each", "any", "outside", "with"])
             });
             let kind_follows = after.is_some_and(|after| {
-                after.is(&["file", "files", "code", "source", "sources", "module", "modules", "project", "projects", "script", "scripts"])
+                after.is(KINDS)
             });
             if placed && before.is_some_and(|before| before.is(&["outside"])) {
                 conditions.push(format!("unless:{}", word.stem));
@@ -313,7 +355,18 @@ impl Reader<'_> {
             let mut names: Vec<u16> = own.iter().map(|hit| hit.choice).collect();
             names.sort_unstable();
             names.dedup();
-            let evidence = |stem: &String| bag.contains(stem) || around.label.contains(stem) || self.frame.about.contains(stem);
+            // `When merging a pull request` says no more than that the family is meant.
+            let vacuous = |condition: &&String| {
+                let own = |stem: &str| family.about.iter().chain(&family.needs).any(|one| one == stem) || is_light(stem);
+                condition.strip_prefix("when:").is_some_and(|rest| rest.split(' ').all(own))
+            };
+            let kept: Vec<String> = conditions.iter().filter(|one| !vacuous(one)).cloned().collect();
+            let spoken = |stem: &String| {
+                conditions.iter().filter(vacuous).any(|one| one["when:".len()..].split(' ').any(|word| word == stem))
+            };
+            let evidence = |stem: &String| {
+                bag.contains(stem) || around.label.contains(stem) || self.frame.about.contains(stem) || spoken(stem)
+            };
             if !family.needs.is_empty() && !family.needs.iter().any(evidence) && kind != Kind::Contrast {
                 continue;
             }
@@ -332,6 +385,7 @@ impl Reader<'_> {
                     .chain(&around.label)
                     .chain(&self.frame.about)
                     .filter(|stem| !named(stem) && !family.about.contains(stem) && !is_light(stem) && !is_verb(stem))
+                    .filter(|stem| number(stem).is_none())
                     .cloned()
                     .collect();
                 if of.is_empty() && kind == Kind::Contrast && let Some((_, main)) = &around.main {
@@ -355,7 +409,7 @@ impl Reader<'_> {
             }
             for choice in names {
                 let about = About::Choice { family: hit.family, choice, of: boxed(&of) };
-                self.claims.push(Claim { modality, about, conditions: boxed(conditions) });
+                self.claims.push(Claim { modality, about, conditions: boxed(&kept) });
             }
         }
         found || self.language(owned, bag, modality, conditions)
@@ -484,6 +538,17 @@ fn chooses(words: &[Word], hit: &Hit) -> bool {
         after.sep == Sep::None && after.is(&["registry", "token", "tokens", "account", "organization", "org", "key", "keys", "bar", "order", "panel", "component", "components", "stop", "stops"])
     });
     own && !speaks && !noun
+}
+
+/// Whether a clause asks for something only by being there: it has no word that asks, and does not begin with
+/// a verb.
+fn is_weak(words: &[&Word], marks: &[usize]) -> bool {
+    let asks = words.iter().any(|word| {
+        word.is(&["must", "shall", "should", "always", "need", "needs", "ensure", "required", "mandatory", "has", "have"])
+    });
+    let first = words.iter().find(|word| !word.is(&["please", "then", "also", "just", "and", "but", "only", "first", "finally", "instead"]));
+    let verb = first.is_some_and(|first| first.is(VERBS));
+    marks.is_empty() && !asks && !verb
 }
 
 /// The stems of `all functions` in `All functions must have docstrings`, or in `docstrings for all functions`.

@@ -198,11 +198,17 @@ pub fn measures(words: &[Word], negated: bool) -> Vec<Measure> {
             .map(|(_, word)| word)
             .filter(|word| !word.is(STOP) && (!word.is(LIGHT) || word.is(&["indent"])) && !word.is(LIMITS) && number(&word.low).is_none())
             .filter(|word| !word.is(&["no", "never", "don't", "may", "can", "could", "than", "can't", "cannot", "long", "each", "exactly", "equal", "equals", "wide", "characters", "chars", "columns"]))
+            // For which language it holds is a condition, and no part of what is measured.
+            .filter(|word| !(word.capital && crate::language::by_name(&word.low).is_some()))
             .map(|word| word.stem.as_str())
             .collect();
         let of = subject_of(unit, subject);
         let Some(of) = of else { continue };
         let value = value * scale;
+        // `One column a line` is no width.
+        if of.starts_with("line-length") && value < 30.0 || of.starts_with("indent-width") && value > 16.0 {
+            continue;
+        }
         let (low, high) = match direction(words, at, negated) {
             Direction::Exactly => (value, value),
             Direction::AtMost => (f64::NEG_INFINITY, value),

@@ -206,7 +206,7 @@ pub const STOP: &[&str] = &[
     "only", "exclusively", "instead", "should", "must", "shall", "do", "does", "have", "has", "had", "via", "through", "using",
     "ever", "whatsoever", "possible", "that", "same", "kindly", "important", "note", "consistently", "explicitly", "whole",
     "entire", "either", "over", "too", "well", "so", "up", "out", "about", "across", "throughout", "own", "generally", "usually",
-    "simply", "still", "but", "not", "one's", "per", "if", "under",
+    "simply", "still", "freely", "liberally", "whenever", "wherever", "but", "not", "one's", "per", "if", "under",
 ];
 
 /// Verbs that say no more than that a thing is used, so that `use x`, `write x` and `add x` are the same.

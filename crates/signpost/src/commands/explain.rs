@@ -32,7 +32,7 @@ pub fn run(args: &ExplainArgs, global: &Global) -> Result<Exit, Failure> {
         };
         return Err(Failure::told(format!("there is no check `{asked}`"), help));
     }
-    match (global.format, one) {
+    match (global.format(), one) {
         (Format::Json, _) => render::print_json(&render::explain::json(&chosen))?,
         (Format::Text, true) => render::print(&render::explain::one(chosen[0]))?,
         (Format::Text, false) => render::print(&render::explain::list(&chosen))?,

@@ -1,17 +1,46 @@
-use crate::cli::{Format, Global};
+use crate::cli::{FormatArg, Global};
 use crate::exit::{Exit, Failure};
 use crate::render;
 use crate::session::Session;
+use crate::write;
 use clap::{Args, ValueEnum};
-use signpost_core::check::{self, Context};
-use signpost_core::config::FailOn;
+use signpost_core::check::baseline::Baseline;
+use signpost_core::check::{self, Choice, Context, Finding};
+use signpost_core::config::{FailOn, nearest};
+use signpost_core::guidance::Date;
+use signpost_core::repo_path::{Location, RepoPath};
+use signpost_core::workspace::Workspace;
+use std::path::{Path, PathBuf};
+use std::time::{SystemTime, UNIX_EPOCH};
 
-/// Check the instruction files: names, headers, patterns, size, repetition, hidden text
+/// Check the instruction files: what is never read, contradicts, is stale, costs too much or is unsafe
 ///
 /// Each finding points at the words at fault, says why that matters and how to mend it. `signpost explain
-/// CHECK` teaches a check with a bad and a good example. Severities are set in signpost.toml.
+/// CHECK` teaches a check with a bad and a good example. Severities are set in signpost.toml; a line
+/// `<!-- signpost: allow CHECK — reason -->` in a file lets its next block pass.
 #[derive(Debug, Args)]
 pub struct LintArgs {
+    /// Only findings in, or about, these files and folders
+    #[arg(value_name = "PATH")]
+    paths: Vec<PathBuf>,
+    /// Only findings in, or about, files that git says are changed, staged or new
+    #[arg(long, conflicts_with = "paths")]
+    changed: bool,
+    /// Run only this check or group; give it several times, or with commas
+    #[arg(long, value_name = "CHECK", value_delimiter = ',')]
+    only: Vec<String>,
+    /// Leave this check or group out; give it several times, or with commas
+    #[arg(long, value_name = "CHECK", value_delimiter = ',')]
+    skip: Vec<String>,
+    /// Mend what can be mended safely, then report the rest
+    #[arg(long)]
+    fix: bool,
+    /// With --fix: show what would change, and change nothing
+    #[arg(long, requires = "fix")]
+    dry_run: bool,
+    /// Record today's findings in this file if it is not there yet; else only findings that are not in it count
+    #[arg(long, value_name = "FILE")]
+    baseline: Option<PathBuf>,
     /// From which severity on findings make the exit code 1 [default: warning, or `fail_on` in signpost.toml]
     #[arg(long, value_enum, value_name = "SEVERITY")]
     fail_on: Option<FailOnArg>,
@@ -37,17 +66,168 @@ impl From<FailOnArg> for FailOn {
 }
 
 pub fn run(args: &LintArgs, global: &Global) -> Result<Exit, Failure> {
+    let choice = Choice { only: known(&args.only)?, skip: known(&args.skip)? };
     let session = Session::open(global)?;
+    let looked_at = looked_at(args, &session)?;
+    if args.fix {
+        let mended = fix(args, global, &session, &choice, looked_at.as_deref())?;
+        if args.dry_run {
+            return Ok(mended);
+        }
+    }
     let workspace = session.workspace()?;
     let project = session.project(&workspace)?;
-    let survey = signpost_core::survey::survey(&workspace, &project, &global.assistant)?;
-    let findings = check::run(&Context { workspace: &workspace, project: &project, survey: &survey });
+    let survey = signpost_core::survey::with_guidance(&workspace, &project, &global.assistant)?;
+    let context = Context::new(&workspace, &project, &survey, today())?;
+    let mut findings = session.patiently("Checking", || check::run_chosen(&context, &choice));
+    keep(&mut findings, looked_at.as_deref());
+    let note = match &args.baseline {
+        Some(file) => baseline(file, &session, &workspace, &mut findings)?,
+        None => None,
+    };
+    let shown = render::lint::Shown { workspace: &workspace, survey: &survey, findings: &findings, note: note.as_deref() };
     match global.format {
-        Format::Text => render::print(&render::lint::text(&workspace, &survey, &findings))?,
-        Format::Json => render::print_json(&render::lint::json(&workspace, &findings))?,
+        FormatArg::Text => render::print(&render::lint::text(&shown))?,
+        FormatArg::Json => render::print_json(&render::lint::json(&workspace, &findings))?,
+        FormatArg::Sarif => render::print_json(&render::sarif::log(&workspace, &findings))?,
+        FormatArg::Markdown => render::print(&render::lint_formats::markdown(&shown))?,
+        FormatArg::Lines => render::print(&render::lint_formats::lines(&workspace, &findings))?,
     }
     let fail_on = args.fail_on.map(FailOn::from).or(workspace.config.lint.fail_on).unwrap_or_default();
     let counts = findings.iter().any(|finding| fail_on.counts(finding.severity));
     let exit = if counts { Exit::Findings } else { Exit::Fine };
     Ok(exit.and(session.end(&workspace)))
+}
+
+fn today() -> Option<Date> {
+    SystemTime::now().duration_since(UNIX_EPOCH).ok().map(|since| Date::from_seconds(since.as_secs()))
+}
+
+/// The names as checks or groups; a check may be named without its group.
+fn known(names: &[String]) -> Result<Vec<String>, Failure> {
+    let mut found = Vec::new();
+    for name in names {
+        let mut own: Vec<String> = check::all()
+            .filter(|info| info.name == name || info.group() == name || info.name.split('/').nth(1) == Some(name))
+            .map(|info| info.name.to_owned())
+            .collect();
+        if own.is_empty() {
+            let all = check::all().flat_map(|info| [info.name, info.group()]);
+            let help = match nearest(name, all) {
+                Some(near) => format!("did you mean `{near}`?"),
+                None => "`signpost explain` lists the checks".to_owned(),
+            };
+            return Err(Failure::told(format!("there is no check or group `{name}`"), help));
+        }
+        found.append(&mut own);
+    }
+    Ok(found)
+}
+
+/// The paths that findings are asked for; `None` for all.
+fn looked_at(args: &LintArgs, session: &Session) -> Result<Option<Vec<RepoPath>>, Failure> {
+    if args.changed {
+        return Ok(Some(crate::git::changed(session.root())?));
+    }
+    if args.paths.is_empty() {
+        return Ok(None);
+    }
+    let mut paths = Vec::new();
+    for typed in &args.paths {
+        let path = session.path(typed)?;
+        if !path.is_root() && session.root().join(path.as_str()).symlink_metadata().is_err() {
+            return Err(Failure::told(format!("there is no file or folder {}", typed.display()), "paths count from the current folder"));
+        }
+        paths.push(path);
+    }
+    Ok(Some(paths))
+}
+
+/// Leaves the findings in, or about, some paths.
+fn keep(findings: &mut Vec<Finding>, paths: Option<&[RepoPath]>) {
+    let Some(paths) = paths else { return };
+    let inside = |path: &RepoPath| paths.iter().any(|asked| path.is_in(asked));
+    let there = |location: &Location| location.in_root().is_some_and(&inside);
+    findings.retain(|finding| {
+        there(&finding.location)
+            || finding.related.iter().any(|related| there(&related.location))
+            || finding.witness.as_ref().is_some_and(|witness| paths.contains(witness))
+    });
+}
+
+/// Mends what is safe, until nothing more is.
+fn fix(args: &LintArgs, global: &Global, session: &Session, choice: &Choice, paths: Option<&[RepoPath]>) -> Result<Exit, Failure> {
+    let (mut mended, mut files) = (0, std::collections::BTreeSet::new());
+    // A fix can make room for another one that overlapped it.
+    for _ in 0..8 {
+        let workspace = session.workspace_quietly()?;
+        let project = session.project(&workspace)?;
+        let survey = signpost_core::survey::with_guidance(&workspace, &project, &global.assistant)?;
+        let context = Context::new(&workspace, &project, &survey, today())?;
+        let mut findings = check::run_chosen(&context, choice);
+        keep(&mut findings, paths);
+        let mut by_file: std::collections::BTreeMap<&Location, Vec<&Finding>> = Default::default();
+        // A person's own files are theirs to mend.
+        for finding in findings.iter().filter(|finding| !finding.fix.is_empty() && finding.location.in_root().is_some()) {
+            by_file.entry(&finding.location).or_default().push(finding);
+        }
+        let mut changed = false;
+        for (location, findings) in by_file {
+            let document = workspace.document(location);
+            // Bytes that are not UTF-8 would not survive.
+            if document.bad_line().is_some() || document.error.is_some() {
+                continue;
+            }
+            let (fixed, number) = check::fix::apply(&document.text, &findings);
+            if number == 0 || fixed == document.text {
+                continue;
+            }
+            if args.dry_run {
+                render::print(&render::diff::unified(&location.to_string(), &document.text, &fixed))?;
+            } else {
+                write::replace(session.root(), &location.path, document.on_disk(), fixed.as_bytes())?;
+            }
+            mended += number;
+            files.insert(location.clone());
+            changed = true;
+        }
+        if !changed || args.dry_run {
+            break;
+        }
+    }
+    use signpost_core::text::count;
+    let done = if args.dry_run { "would be mended" } else { "mended" };
+    let said = match mended {
+        0 => "nothing here can be mended safely".to_owned(),
+        _ => format!("{} in {} {done}", count(mended, "finding"), count(files.len(), "file")),
+    };
+    anstream::eprintln!("{said}");
+    Ok(if args.dry_run && mended > 0 { Exit::Findings } else { Exit::Fine })
+}
+
+/// Records findings, or takes the recorded ones out; what to say of that.
+fn baseline(file: &Path, session: &Session, workspace: &Workspace<'_>, findings: &mut Vec<Finding>) -> Result<Option<String>, Failure> {
+    use signpost_core::text::count;
+    let document = |finding: &Finding| workspace.document(&finding.location);
+    let name = file.display().to_string();
+    match std::fs::read_to_string(file) {
+        Ok(text) => {
+            let known = Baseline::parse(&name, &text).map_err(Failure::Config)?;
+            let (taken, gone) = known.apply(findings, &document);
+            let gone = match gone {
+                0 => String::new(),
+                gone => format!("; {gone} more in it are mended, delete the file and record it anew to forget them"),
+            };
+            Ok(Some(format!("{} known from {name}{gone}", count(taken, "finding"))))
+        }
+        Err(error) if error.kind() == std::io::ErrorKind::NotFound => {
+            let record = Baseline::record(findings, &document);
+            let text = serde_json::to_string_pretty(&record).map_err(|error| Failure::told(error.to_string(), ""))? + "\n";
+            write::create(file, text.as_bytes())?;
+            let number = std::mem::take(findings).len();
+            let _ = session;
+            Ok(Some(format!("{} recorded in {name}; from now on only new ones count", count(number, "finding"))))
+        }
+        Err(error) => Err(Failure::told(format!("cannot read {name}: {error}"), "")),
+    }
 }

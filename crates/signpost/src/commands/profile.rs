@@ -62,7 +62,7 @@ pub fn run(args: &ProfileArgs, global: &Global) -> Result<Exit, Failure> {
 fn list(global: &Global) -> Result<Exit, Failure> {
     let session = Session::open(global)?;
     let workspace = session.workspace()?;
-    match global.format {
+    match global.format() {
         Format::Text => render::print(&render::profile::list(&workspace.profiles))?,
         Format::Json => render::print_json(&render::profile::list_json(&workspace.profiles))?,
     }
@@ -78,7 +78,7 @@ fn show(name: &str, global: &Global) -> Result<Exit, Failure> {
         let help = nearest(name, names()).map_or(all.clone(), |near| format!("did you mean `{near}`? {all}"));
         return Err(Failure::told(format!("there is no profile `{name}`"), help));
     };
-    match global.format {
+    match global.format() {
         Format::Text => render::print(&render::profile::show(profile))?,
         Format::Json => render::print_json(&render::profile::list_json(std::slice::from_ref(profile)))?,
     }
@@ -94,14 +94,14 @@ fn check(file: &PathBuf, global: &Global) -> Result<Exit, Failure> {
         Ok(parsed) => parsed,
         // Here a mistake is the answer, not a reason why there is none.
         Err(error) => {
-            match global.format {
+            match global.format() {
                 Format::Text => render::print(&format!("{}\n", snippet::config_error(&error, "error")))?,
                 Format::Json => render::print_json(&render::profile::check_json(&name, Some(&error), &[]))?,
             }
             return Ok(Exit::Findings);
         }
     };
-    match global.format {
+    match global.format() {
         Format::Text => {
             for remark in &remarks {
                 render::print(&format!("{}\n\n", snippet::config_error(remark, "warning")))?;
@@ -127,7 +127,7 @@ fn draft_for(paths: &[PathBuf], name: Option<&str>, global: &Global) -> Result<E
             return Err(Failure::told(format!("no file here seems to be of `{name}`"), help));
         }
     }
-    match (global.format, drafts.split_first()) {
+    match (global.format(), drafts.split_first()) {
         (Format::Json, _) => render::print_json(&render::profile::drafts_json(&drafts))?,
         (Format::Text, None) => {
             let message = "no file here looks like an instruction file without a profile";

@@ -37,7 +37,7 @@ pub fn run(args: &ScopeArgs, global: &Global) -> Result<Exit, Failure> {
     let exit = if args.like.is_empty() {
         let trials = try_patterns(&project.index, &args.patterns, &dialects);
         let near = near_misses(&project.index, &args.patterns, &dialects[0].1);
-        match global.format {
+        match global.format() {
             Format::Text => render::print(&render::scope::trials(&args.patterns, &trials, &near))?,
             Format::Json => render::print_json(&render::scope::trials_json(&args.patterns, &trials, &near))?,
         }
@@ -52,7 +52,7 @@ pub fn run(args: &ScopeArgs, global: &Global) -> Result<Exit, Failure> {
             ));
         }
         let fits = from_examples(&project.index, &like, &unlike, &dialects[0].1);
-        match global.format {
+        match global.format() {
             Format::Text => render::print(&render::scope::fits(&like, &fits))?,
             Format::Json => render::print_json(&render::scope::fits_json(&fits))?,
         }

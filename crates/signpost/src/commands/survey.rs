@@ -3,6 +3,7 @@ use crate::exit::{Exit, Failure};
 use crate::render;
 use crate::session::Session;
 use clap::Args;
+use signpost_core::facts::Facts;
 
 /// Show every instruction file: for which assistant, when it loads, what it reaches and weighs
 ///
@@ -15,18 +16,29 @@ pub struct SurveyArgs {
     /// List the zones instead: the parts of the project that get the same from every assistant
     #[arg(long)]
     zones: bool,
+    /// List what the repository itself states instead: versions, commands, packages, style settings
+    #[arg(long, conflicts_with = "zones")]
+    facts: bool,
 }
 
 pub fn run(args: &SurveyArgs, global: &Global) -> Result<Exit, Failure> {
     let session = Session::open(global)?;
     let workspace = session.workspace()?;
     let project = session.project(&workspace)?;
+    if args.facts {
+        let facts = Facts::read(&session.tree, &project.index);
+        match global.format() {
+            Format::Text => render::print(&render::facts::text(&facts))?,
+            Format::Json => render::print_json(&render::facts::json(&facts))?,
+        }
+        return Ok(session.end(&workspace));
+    }
     let survey = signpost_core::survey::survey(&workspace, &project, &global.assistant)?;
     let weights = match args.zones {
         true => session.patiently("Weighing", || signpost_core::weigh::weigh(&workspace, &survey))?,
         false => Vec::new(),
     };
-    match global.format {
+    match global.format() {
         Format::Text if args.zones => render::print(&render::weigh::zones_text(&survey, &weights))?,
         Format::Text => render::print(&render::survey::text(&workspace, &project, &survey))?,
         Format::Json => {

@@ -23,7 +23,7 @@ pub fn run(args: &WeighArgs, global: &Global) -> Result<Exit, Failure> {
     let project = session.project(&workspace)?;
     let survey = signpost_core::survey::survey(&workspace, &project, &global.assistant)?;
     let weights = session.patiently("Weighing", || signpost_core::weigh::weigh(&workspace, &survey))?;
-    match global.format {
+    match global.format() {
         Format::Text => render::print(&render::weigh::text(&workspace, &survey, &weights, args.top))?,
         Format::Json => render::print_json(&render::weigh::json(&workspace, &survey, &weights))?,
     }

@@ -1,9 +1,11 @@
 //! `signpost lint`.
 
-use super::{BAD, COMMAND, GOOD, STRONG, paint, snippet};
+use super::{BAD, COMMAND, FAINT, GOOD, STRONG, paint, snippet};
+use rustc_hash::{FxHashMap, FxHashSet};
 use serde::Serialize;
 use signpost_core::check::Finding;
 use signpost_core::config::Severity;
+use signpost_core::guidance;
 use signpost_core::repo_path::Location;
 use signpost_core::survey::Survey;
 use signpost_core::text::{Position, count};
@@ -14,47 +16,110 @@ fn number(findings: &[Finding], severity: Severity) -> usize {
     findings.iter().filter(|finding| finding.severity == severity).count()
 }
 
-/// For people.
-pub fn text(workspace: &Workspace<'_>, survey: &Survey<'_>, findings: &[Finding]) -> String {
-    let mut out = String::new();
-    for finding in findings {
-        out += &snippet::finding(workspace, finding);
-        out += "\n\n";
-    }
-    let files: usize = survey.assistants.iter().map(|assistant| assistant.rules.len()).sum();
-    let looked = format!("{} for {}", count(files, "instruction file"), count(survey.assistants.len(), "assistant"));
-    if findings.is_empty() {
-        return if files == 0 {
-            format!(
-                "No instruction files here, so nothing to check. {} says how to begin.\n",
-                paint(COMMAND, "signpost survey")
-            )
-        } else {
-            format!("{} in {looked}\n", paint(GOOD, "Nothing found"))
-        };
-    }
-    let mut places: Vec<&Location> = findings.iter().map(|finding| &finding.location).collect();
-    places.dedup();
+/// What is shown.
+pub struct Shown<'a, 't> {
+    /// The project.
+    pub workspace: &'a Workspace<'t>,
+    /// What was looked at.
+    pub survey: &'a Survey<'a>,
+    /// The findings.
+    pub findings: &'a [Finding],
+    /// What a baseline did.
+    pub note: Option<&'a str>,
+}
+
+/// From so many on, findings that say the same are said once.
+const SAID_ONCE: usize = 4;
+
+/// `2 errors, 1 warning`; `None` where nothing was found.
+pub fn summary(findings: &[Finding]) -> Option<String> {
     let all: Vec<String> = [Severity::Error, Severity::Warning, Severity::Note]
         .into_iter()
         .map(|severity| (number(findings, severity), severity.name()))
         .filter(|(number, _)| *number > 0)
         .map(|(number, name)| count(number, name))
         .collect();
+    (!all.is_empty()).then(|| all.join(", "))
+}
+
+/// For people: by file, the same mistake in many places once.
+pub fn text(shown: &Shown<'_, '_>) -> String {
+    let Shown { workspace, survey, findings, note } = *shown;
+    let mut out = String::new();
+    let mut same: FxHashMap<(&str, &str, &str), Vec<&Finding>> = FxHashMap::default();
+    for finding in findings {
+        same.entry((finding.check, &finding.message, &finding.help)).or_default().push(finding);
+    }
+    let mut said: FxHashSet<*const Finding> = FxHashSet::default();
+    let mut file: Option<&Location> = None;
+    for (at, finding) in findings.iter().enumerate() {
+        if said.contains(&std::ptr::from_ref(finding)) {
+            continue;
+        }
+        if file != Some(&finding.location) {
+            file = Some(&finding.location);
+            // Findings are sorted by file.
+            let own = findings[..at].iter().rev().take_while(|one| one.location == finding.location).count();
+            let more = findings[at..].iter().take_while(|one| one.location == finding.location).count();
+            let counts = summary(&findings[at - own..at + more]).unwrap_or_default();
+            out += &format!("{}  {}\n\n", paint(STRONG.fg_color(super::FILE.get_fg_color()), super::table::clean(&finding.location.to_string())), paint(FAINT, counts));
+        }
+        let alike = &same[&(finding.check, finding.message.as_str(), finding.help.as_str())];
+        out += &snippet::finding(workspace, finding);
+        out.push('\n');
+        if alike.len() >= SAID_ONCE {
+            let places: Vec<String> = alike[1..]
+                .iter()
+                .map(|one| format!("{}:{}", one.location, positions(workspace, &one.location, &one.span).0.line))
+                .collect();
+            let list = format!("The same in {}: {}", count(places.len(), "more place"), places.join(", "));
+            for line in super::table::wrap(&list, super::width()) {
+                out += &format!("{}\n", paint(FAINT, super::table::clean(&line)));
+            }
+            said.extend(alike.iter().map(|one| std::ptr::from_ref(*one)));
+        }
+        out.push('\n');
+    }
+    let files: usize = survey.assistants.iter().map(|assistant| assistant.rules.len()).sum();
+    let guided = survey.assistants.iter().any(|one| one.profile.name == guidance::PROFILE);
+    let assistants = survey.assistants.len() - usize::from(guided);
+    let looked = format!("{} for {}", count(files, "instruction file"), count(assistants, "assistant"));
+    let Some(all) = summary(findings) else {
+        let nothing = if files == 0 {
+            format!("No instruction files here, so nothing to check. {} says how to begin.\n", paint(COMMAND, "signpost survey"))
+        } else {
+            format!("{} in {looked}\n", paint(GOOD, if note.is_some() { "Nothing new" } else { "Nothing found" }))
+        };
+        return nothing + &note.map_or(String::new(), |note| format!("{note}\n"));
+    };
+    let mut places: Vec<&Location> = findings.iter().map(|finding| &finding.location).collect();
+    places.dedup();
     out += &format!(
         "{} in {} (read: {looked})\n",
-        paint(STRONG.fg_color(BAD.get_fg_color()), all.join(", ")),
+        paint(STRONG.fg_color(BAD.get_fg_color()), all),
         count(places.len(), "file")
     );
-    let mut checks: Vec<(&str, usize)> = Vec::new();
+    if let Some(note) = note {
+        out += &format!("{note}\n");
+    }
+    let fixable = findings.iter().filter(|finding| !finding.fix.is_empty() && finding.location.in_root().is_some()).count();
+    if fixable > 0 {
+        let them = if fixable == 1 { "mends 1 of them" } else { &format!("mends {fixable} of them") };
+        out += &format!("{} {them}; with {} it shows how\n", paint(COMMAND, "signpost lint --fix"), paint(COMMAND, "--dry-run"));
+    }
+    // What is most severe, and there of the most, is what to read up first.
+    let mut checks: Vec<(Severity, &str, usize)> = Vec::new();
     for finding in findings {
-        match checks.iter_mut().find(|(name, _)| *name == finding.check) {
-            Some((_, number)) => *number += 1,
-            None => checks.push((finding.check, 1)),
+        match checks.iter_mut().find(|(_, name, _)| *name == finding.check) {
+            Some((severity, _, number)) => {
+                *number += 1;
+                *severity = finding.severity.max(*severity);
+            }
+            None => checks.push((finding.severity, finding.check, 1)),
         }
     }
-    checks.sort_by_key(|(_, number)| std::cmp::Reverse(*number));
-    let first = checks.first().map_or("", |(name, _)| name);
+    checks.sort_by_key(|(severity, _, number)| std::cmp::Reverse((*severity, *number)));
+    let first = checks.first().map_or("", |(_, name, _)| name);
     out += &format!("{} teaches a check, with examples\n", paint(COMMAND, format!("signpost explain {first}")));
     out
 }
@@ -98,7 +163,8 @@ struct RelatedJson {
     message: String,
 }
 
-fn positions(workspace: &Workspace<'_>, location: &Location, span: &Range<usize>) -> (Position, Position) {
+/// Where some bytes begin and end; the first line for a file as a whole.
+pub fn positions(workspace: &Workspace<'_>, location: &Location, span: &Range<usize>) -> (Position, Position) {
     let first = Position { line: 1, column: 1 };
     if span.start == 0 && span.end == 0 {
         return (first, first);
@@ -122,7 +188,7 @@ pub fn json(workspace: &Workspace<'_>, findings: &[Finding]) -> LintJson {
             end_column: end.column,
             message: finding.message.clone(),
             help: finding.help.clone(),
-            fixable: false,
+            fixable: !finding.fix.is_empty(),
             assistants: finding.assistants.clone(),
             related: finding
                 .related

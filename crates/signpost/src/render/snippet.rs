@@ -73,7 +73,9 @@ pub fn finding(workspace: &Workspace<'_>, finding: &Finding) -> String {
         group = group.element(place(&related.location, &related.span, AnnotationKind::Context, Some(&related.message)));
     }
     if let Some(witness) = &finding.witness {
-        group = group.element(Level::NOTE.with_name("both apply to").message(witness.to_string()));
+        // Where two directives meet, and otherwise an example.
+        let name = if finding.related.is_empty() || finding.check.starts_with("size/") { "for example" } else { "both apply to" };
+        group = group.element(Level::NOTE.with_name(name).message(super::table::clean(&witness.to_string())));
     }
     if !finding.help.is_empty() {
         group = group.element(Level::HELP.message(super::table::clean(&finding.help)));
@@ -98,6 +100,11 @@ fn window(text: &str, span: &Range<usize>) -> (String, Range<usize>, usize) {
         if until > start { until } else { text[start..to].chars().next().map_or(start, |c| start + c.len_utf8()) };
     let (source, span) = visible(&text[from..to], start - from..end - from);
     (source, span, line)
+}
+
+/// A line with a sign for each character that cannot be seen or steers the terminal.
+pub fn shown(text: &str) -> String {
+    visible(text, 0..0).0
 }
 
 /// The text with a sign for each character that cannot be seen or steers the terminal, and the span in it.

@@ -1,12 +1,8 @@
-use crate::check::{CheckInfo, Context, Finding, Related};
+use crate::check::meeting::Crowd;
+use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
-use crate::directive::{Outline, families::Families};
-use crate::profile::{Level, Reach};
-use crate::repo_path::RepoPath;
-use crate::rule::Rule;
-use crate::workspace::Assistant;
-use crate::zone::{RuleId, Zone};
-use rustc_hash::{FxHashMap, FxHashSet};
+use crate::zone::RuleId;
+use rustc_hash::FxHashMap;
 use std::ops::Range;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
@@ -22,89 +18,80 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 /// Shorter directives are too common to mean anything.
 const FEWEST_WORDS: usize = 3;
 
-struct Told<'a> {
-    rule: usize,
-    read: &'a Rule,
-    span: Range<usize>,
+#[derive(Clone, Copy)]
+struct Told {
+    text: usize,
+    directive: usize,
+    id: RuleId,
 }
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
-    let zones = &context.survey.zones.zones;
-    let mut zones_of: FxHashMap<RuleId, Vec<usize>> = FxHashMap::default();
-    for (number, zone) in zones.iter().enumerate() {
-        zone.rules.iter().for_each(|id| zones_of.entry(*id).or_default().push(number));
-    }
-    let everywhere: FxHashSet<RuleId> = context.survey.zones.everywhere.iter().copied().collect();
-    let meeting = Meeting { zones, zones_of, everywhere };
-    for (number, assistant) in context.survey.assistants.iter().enumerate() {
-        let mut by_key: FxHashMap<String, Vec<Told<'_>>> = FxHashMap::default();
-        for (rule, read) in assistant.rules.iter().enumerate().filter(|(_, read)| read.takes_part()) {
-            for directive in Outline::read(&read.document.text, read.header.body, Families::built_in()).directives {
-                if directive.words.split(' ').count() >= FEWEST_WORDS {
-                    by_key.entry(directive.key()).or_default().push(Told { rule, read, span: directive.span });
-                }
+    let mut by_key: FxHashMap<(&str, &[Box<str>], usize), Vec<Told>> = FxHashMap::default();
+    for (number, text) in context.texts.iter().enumerate().filter(|(_, text)| !text.published) {
+        for (directive, one) in text.outline.directives.iter().enumerate() {
+            if one.words.split(' ').count() < FEWEST_WORDS {
+                continue;
+            }
+            for id in text.told.iter().filter(|id| context.rule(**id).takes_part()) {
+                let told = Told { text: number, directive, id: *id };
+                by_key.entry((&one.words, &one.conditions, id.assistant)).or_default().push(told);
             }
         }
-        for told in by_key.into_values().filter(|told| told.len() > 1) {
-            findings.extend(repeats(number, assistant, &told, &meeting));
+    }
+    for mut told in by_key.into_values().filter(|told| told.len() > 1) {
+        told.sort_by_key(|one| (one.id, one.directive));
+        let mut crowd = Crowd::default();
+        let mut last_in: FxHashMap<usize, usize> = FxHashMap::default();
+        for (at, again) in told.iter().enumerate() {
+            let mut partners: Vec<usize> = last_in.get(&again.text).copied().into_iter().collect();
+            partners.extend(crowd.partners(&context.meeting, again.id));
+            let meets = partners.into_iter().find_map(|first| {
+                let first = told[first];
+                let copies = first.text != again.text && same_text(&context.texts[first.text], &context.texts[again.text]);
+                let witness = context.meeting.of(context, first.id, again.id)?;
+                (!copies).then_some((first, witness))
+            });
+            if let Some((first, witness)) = meets {
+                findings.push(finding(context, first, *again).witness(witness.filter(|_| first.text != again.text)));
+            }
+            crowd.add(&context.meeting, again.id, at);
+            last_in.entry(again.text).or_insert(at);
         }
     }
 }
 
-/// One finding for each place that says again what an earlier one says about the same file.
-fn repeats(number: usize, assistant: &Assistant<'_>, told: &[Told<'_>], meeting: &Meeting<'_>) -> Vec<Finding> {
-    let mut findings = Vec::new();
-    for (at, again) in told.iter().enumerate().skip(1) {
-        let meets = told[..at].iter().find_map(|first| {
-            let witness = meeting.of(number, first, again)?;
-            Some((first, witness))
-        });
-        let Some((first, witness)) = meets else { continue };
-        let where_ =
-            if first.rule == again.rule { "in this file".to_owned() } else { format!("in {}", first.read.file()) };
-        let message = format!("this is said already {where_}");
-        let mut finding = Finding::in_rule(&INFO, &assistant.profile.name, again.read, again.span.clone(), message)
-            .help("keep the one whose scope is right, and delete the other");
-        finding.witness = witness;
-        finding.related.push(Related {
-            location: first.read.file().clone(),
-            span: first.span.clone(),
-            message: "said here first".to_owned(),
-        });
-        findings.push(finding);
-    }
-    findings
+/// Whole files that are the same are `place/loaded-twice`.
+fn same_text(one: &Text, other: &Text) -> bool {
+    one.text()[one.body..].trim() == other.text()[other.body..].trim()
 }
 
-/// Where rules meet.
-struct Meeting<'a> {
-    zones: &'a [Zone],
-    zones_of: FxHashMap<RuleId, Vec<usize>>,
-    everywhere: FxHashSet<RuleId>,
+fn finding(context: &Context<'_, '_>, first: Told, again: Told) -> Finding {
+    let (text, first_text) = (&context.texts[again.text], &context.texts[first.text]);
+    let span = |text: &Text, told: Told| text.outline.directives[told.directive].span.clone();
+    let same_file = first.text == again.text;
+    let where_ = if same_file { "in this file".to_owned() } else { format!("in {}", first_text.location()) };
+    let message = format!("this is said already {where_}");
+    let own = span(text, again);
+    let name = &context.profile(again.id).name;
+    let mut finding = Finding::in_rule(&INFO, name, context.rule(again.id), own.clone(), message)
+        .help("keep the one whose scope is right, and delete the other")
+        .related(first_text.location(), span(first_text, first), "said here first");
+    if same_file && let Some(lines) = whole_lines(text.text(), &own) {
+        finding = finding.edit(lines, "");
+    }
+    finding
 }
 
-impl Meeting<'_> {
-    /// A file about which both are told; `Some(None)` where that needs no file.
-    fn of(&self, assistant: usize, first: &Told<'_>, again: &Told<'_>) -> Option<Option<RepoPath>> {
-        if first.rule == again.rule {
-            return Some(None);
-        }
-        let at_start = |told: &Told<'_>| {
-            told.read.reach == Reach::Standing
-                && (told.read.level != Level::Folder || told.read.found.anchor.path.is_root())
-        };
-        let id = |told: &Told<'_>| RuleId { assistant, rule: told.rule };
-        let own = |told: &Told<'_>| self.zones_of.get(&id(told)).map_or(&[][..], Vec::as_slice);
-        let (a, b) = (own(first), own(again));
-        let shared = match (self.everywhere.contains(&id(first)), self.everywhere.contains(&id(again))) {
-            (true, true) => (!self.zones.is_empty()).then_some(0),
-            (true, false) => b.first().copied(),
-            (false, true) => a.first().copied(),
-            (false, false) => a.iter().find(|zone| b.binary_search(zone).is_ok()).copied(),
-        };
-        match shared {
-            Some(zone) => Some(Some(self.zones[zone].example.clone())),
-            None => (at_start(first) && at_start(again)).then_some(None),
-        }
-    }
+/// The lines of a list item that holds nothing else.
+fn whole_lines(text: &str, span: &Range<usize>) -> Option<Range<usize>> {
+    let start = text[..span.start].rfind('\n').map_or(0, |at| at + 1);
+    let marker = text[start..span.start].trim();
+    let end = text[span.end..].find('\n').map_or(text.len(), |at| span.end + at + 1);
+    let rest = text[span.end..end].trim();
+    let alone = matches!(marker, "-" | "*" | "+") && rest.trim_matches(['*', '_', '.', '`']).is_empty();
+    // What is indented below belongs to the item.
+    let indent = span.start - start;
+    let next = &text[end..];
+    let holds_more = next.len() - next.trim_start_matches(' ').len() >= indent && !next.trim_start_matches(' ').starts_with(['\n', '\r']) && indent > 0 && next.starts_with(' ');
+    (alone && !holds_more).then_some(start..end)
 }

@@ -1,4 +1,4 @@
-use crate::check::{CheckInfo, Context, Finding};
+use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::text::count;
 use std::ops::Range;
@@ -17,21 +17,47 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 /// Text that stands behind so many blanks is out of sight in any editor.
 const FAR_RIGHT: usize = 200;
 
-pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
-    for assistant in &context.survey.assistants {
-        for rule in &assistant.rules {
-            for hidden in hidden(&rule.document.text) {
-                let finding = Finding::in_rule(&INFO, &assistant.profile.name, rule, hidden.span, hidden.message);
-                findings.push(finding.help(hidden.help));
-            }
+pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
+    for hidden in hidden(text.text()) {
+        let Hidden { span, message, help, invisible } = hidden;
+        let mut finding = text.finding(&INFO, span.clone(), message).help(help);
+        // What turns the order of letters may be part of right-to-left words; a person should look.
+        if invisible && text.words(&span).chars().all(takes_no_room) {
+            finding = finding.edit(span, "");
         }
+        findings.push(finding);
     }
+}
+
+/// Whether a character cannot be seen.
+pub(super) fn takes_no_room(c: char) -> bool {
+    matches!(sort_of(c), Some(Sort::Invisible | Sort::Letter(_)))
+}
+
+/// What invisible letters say.
+pub(super) fn said(text: &str) -> Vec<(String, Range<usize>)> {
+    let found = if text.is_ascii() { Vec::new() } else { invisible(text) };
+    found
+        .into_iter()
+        .filter_map(|one| {
+            let letters: String = text[one.span.clone()]
+                .chars()
+                .filter_map(|c| match sort_of(c) {
+                    Some(Sort::Letter(c)) => Some(c),
+                    _ => None,
+                })
+                .collect();
+            (!letters.trim().is_empty()).then_some((letters, one.span))
+        })
+        .collect()
 }
 
 struct Hidden {
     span: Range<usize>,
     message: String,
     help: &'static str,
+    /// Whether it is characters that can simply go.
+    invisible: bool,
 }
 
 fn hidden(text: &str) -> Vec<Hidden> {
@@ -107,6 +133,7 @@ fn invisible(text: &str) -> Vec<Hidden> {
             span,
             message,
             help: "delete what cannot be seen; if you did not write it, don't trust the rest",
+            invisible: sort != Sort::Turning,
         });
     }
     found
@@ -180,6 +207,7 @@ fn far_right(text: &str) -> Vec<Hidden> {
                         span: line.start + at..line.end,
                         message: format!("this text stands behind {blanks} blanks, out of sight"),
                         help: "delete it, or bring it into sight",
+                        invisible: false,
                     });
                     break;
                 }
@@ -212,6 +240,7 @@ fn hidden_html(text: &str) -> Vec<Hidden> {
                 span: start..start + end + 1,
                 message: "the text in this element is hidden from people who read the page".to_owned(),
                 help: "delete the element, or show its text",
+                invisible: false,
             });
         }
     }

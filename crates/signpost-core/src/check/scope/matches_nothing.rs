@@ -1,6 +1,6 @@
+use super::{idle, unsupported_syntax, wrong_base};
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
-use crate::profile::Reach;
 use crate::reach::Reacher;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
@@ -15,41 +15,28 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 };
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
-    // Before there are files there is nothing to match.
-    if context.survey.zones.files == 0 {
-        return;
-    }
     let reacher = Reacher::new(&context.project.index);
-    for (assistant, matches) in context.survey.assistants.iter().zip(&context.survey.zones.matches) {
-        for (rule, matches) in assistant.rules.iter().zip(matches) {
-            if rule.reach != Reach::Scoped || !rule.takes_part() {
-                continue;
-            }
-            let dialect = &rule.place_in(assistant.profile).dialect;
-            let (base, below) = (&rule.scope.base, &rule.scope.below);
-            for item in &rule.scope.paths.items {
-                let Ok(pattern) = &item.pattern else { continue };
-                // Where the rule as a whole takes files, and has one pattern, that one does.
-                let takes = *matches > 0 && rule.scope.paths.items.len() == 1;
-                if takes || pattern.is_negated() || reacher.first_match(pattern, base, below).is_some() {
-                    continue;
-                }
-                let from = if base.is_root() { String::new() } else { format!(" (it counts from {base}/)") };
-                let ignored = reacher.first_ignored(pattern, base);
-                let message = match &ignored {
-                    Some(_) => format!("`{}` takes only files that git ignores{from}", item.text),
-                    None => format!("`{}` takes no file{from}", item.text),
-                };
-                let help = match reacher.nearest(&item.text, dialect, base, below) {
-                    Some((near, file)) => format!("did you mean `{near}`? It takes {file}"),
-                    None => match ignored {
-                        Some(file) => format!("it takes {file}, which is no source file"),
-                        None => "remove it, or correct the folder or ending".to_owned(),
-                    },
-                };
-                let name = &assistant.profile.name;
-                findings.push(Finding::in_rule(&INFO, name, rule, item.span.clone(), message).help(help));
-            }
+    for one in idle(context, &reacher) {
+        let (rule, item) = (one.rule, one.item);
+        let dialect = &rule.place_in(one.profile).dialect;
+        let (base, below) = (&rule.scope.base, &rule.scope.below);
+        // Those say better what is wrong.
+        if unsupported_syntax::unsupported(&item.text, dialect).is_some() || wrong_base::found(&one, &reacher, context).is_some() {
+            continue;
         }
+        let from = if base.is_root() { String::new() } else { format!(" (it counts from {base}/)") };
+        let ignored = reacher.first_ignored(one.pattern, base);
+        let message = match &ignored {
+            Some(_) => format!("`{}` takes only files that git ignores{from}", item.text),
+            None => format!("`{}` takes no file{from}", item.text),
+        };
+        let help = match reacher.nearest(&item.text, dialect, base, below) {
+            Some((near, file)) => format!("did you mean `{near}`? It takes {file}"),
+            None => match ignored {
+                Some(file) => format!("it takes {file}, which is no source file"),
+                None => "remove it, or correct the folder or ending".to_owned(),
+            },
+        };
+        findings.push(Finding::in_rule(&INFO, &one.profile.name, rule, item.span.clone(), message).help(help));
     }
 }

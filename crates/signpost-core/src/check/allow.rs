@@ -1,0 +1,197 @@
+//! Allowances in a text: `<!-- signpost: allow CHECK — reason -->` lets the next block have its findings.
+//!
+//! A reason is asked for, and an allowance that nothing needs is a finding itself, so that they do not pile
+//! up.
+
+use super::finding::Finding;
+use super::texts::Text;
+use super::{CheckInfo, all};
+use crate::config::{Severity, nearest};
+use pulldown_cmark::{Event, Options, Parser, Tag};
+use std::ops::Range;
+use std::sync::atomic::{AtomicBool, Ordering};
+
+pub(super) const UNNEEDED: CheckInfo = CheckInfo {
+    name: "allowance/unneeded",
+    severity: Severity::Warning,
+    finds: "An allowance in a file that no finding needs.",
+    why: "It was written for words that are gone, or stands before the wrong block. Left there, it would hide a finding \
+          that nobody has looked at.",
+    mend: "Delete it, or move it right before the block that it is for.",
+    bad: "<!-- signpost: allow wording/shouting — quoted from the alarm panel -->\n- Alarms are tested on Mondays.\n",
+    good: "- Alarms are tested on Mondays.\n",
+};
+
+pub(super) const NO_REASON: CheckInfo = CheckInfo {
+    name: "allowance/no-reason",
+    severity: Severity::Note,
+    finds: "An allowance in a file that does not say why.",
+    why: "Whoever reads it later cannot tell whether it is still right, and nobody dares to remove it.",
+    mend: "Say in a few words why the finding is no mistake here.",
+    bad: "<!-- signpost: allow wording/shouting -->\n- The panel shows DOOR OPEN, never DOOR AJAR.\n",
+    good: "<!-- signpost: allow wording/shouting — quoted from the alarm panel -->\n- The panel shows DOOR OPEN, never \
+           DOOR AJAR.\n",
+};
+
+pub(super) const UNKNOWN: CheckInfo = CheckInfo {
+    name: "allowance/unknown-check",
+    severity: Severity::Warning,
+    finds: "An allowance for a check that there is not.",
+    why: "It allows nothing, and the finding that it was written for is still there.",
+    mend: "Write the check as `signpost explain` lists it.",
+    bad: "<!-- signpost: allow wording/shout — quoted from the alarm panel -->\n",
+    good: "<!-- signpost: allow wording/shouting — quoted from the alarm panel -->\n",
+};
+
+/// What an allowance lets pass.
+pub(super) struct Allowance {
+    /// The bytes of the comment.
+    comment: Range<usize>,
+    /// Checks or groups, with the bytes of their names.
+    checks: Vec<(String, Range<usize>)>,
+    has_reason: bool,
+    /// The bytes of the block.
+    block: Range<usize>,
+    /// Whether it is the first thing in the text, and so speaks for the file as a whole too.
+    of_file: bool,
+    used: AtomicBool,
+}
+
+/// Whether a comment is an allowance.
+pub(super) fn is_allowance(comment: &str) -> bool {
+    inside(comment).is_some()
+}
+
+/// What follows `signpost:` in a comment.
+fn inside(comment: &str) -> Option<&str> {
+    let inner = comment.strip_prefix("<!--")?;
+    let inner = inner.strip_suffix("-->").unwrap_or(inner).trim();
+    inner.strip_prefix("signpost:").map(str::trim)
+}
+
+/// The allowances of a text.
+pub(super) fn read(text: &Text) -> Vec<Allowance> {
+    let mut found = Vec::new();
+    for comment in &text.outline.comments {
+        let Some(rest) = inside(text.words(comment)).and_then(|rest| rest.strip_prefix("allow")) else { continue };
+        let whole = text.text();
+        let start = rest.as_ptr() as usize - whole.as_ptr() as usize;
+        let (names, reason) = cut(rest);
+        let mut checks = Vec::new();
+        let mut at = start;
+        for part in names.split(',') {
+            let name = part.trim();
+            let from = at + (part.len() - part.trim_start().len());
+            if !name.is_empty() {
+                checks.push((name.to_owned(), from..from + name.len()));
+            }
+            at += part.len() + 1;
+        }
+        let of_file = whole[text.body..comment.start].trim().is_empty();
+        let block = block_after(whole, text.body, comment);
+        let has_reason = reason.chars().any(char::is_alphanumeric);
+        let used = AtomicBool::new(false);
+        found.push(Allowance { comment: comment.clone(), checks, has_reason, block, of_file, used });
+    }
+    found
+}
+
+/// The names, and the reason after a dash or colon.
+fn cut(rest: &str) -> (&str, &str) {
+    let marks = [" — ", " – ", " -- ", " - ", ": ", "—", "–"];
+    let at = marks.iter().filter_map(|mark| rest.find(mark).map(|at| (at, mark.len()))).min();
+    at.map_or((rest, ""), |(at, length)| (&rest[..at], &rest[at + length..]))
+}
+
+/// The block that begins after a comment; the one that the comment stands in where words come before it on
+/// its line.
+fn block_after(text: &str, body: usize, comment: &Range<usize>) -> Range<usize> {
+    let line = text[..comment.start].rfind('\n').map_or(0, |at| at + 1);
+    let before = text[line..comment.start].trim_matches([' ', '\t', '-', '*', '+', '>', '\u{feff}']);
+    if !before.is_empty() {
+        let end = text[comment.end..].find('\n').map_or(text.len(), |at| comment.end + at);
+        return line..end;
+    }
+    let options = Options::ENABLE_TABLES;
+    for (event, range) in Parser::new_ext(&text[body..], options).into_offset_iter() {
+        let range = body + range.start..body + range.end;
+        let is_block = matches!(
+            event,
+            Event::Start(
+                Tag::Paragraph | Tag::List(_) | Tag::Item | Tag::Heading { .. } | Tag::CodeBlock(_) | Tag::Table(_) | Tag::BlockQuote(_)
+            )
+        );
+        if is_block && range.start >= comment.end {
+            return range;
+        }
+    }
+    // A comment right above text is one HTML block with it.
+    let rest = &text[comment.end..];
+    let from = comment.end + (rest.len() - rest.trim_start().len());
+    let end = text[from..].find("\n\n").map_or(text.len(), |at| from + at);
+    from..end
+}
+
+impl Allowance {
+    fn takes(&self, finding: &Finding) -> bool {
+        let named = self.checks.iter().any(|(name, _)| {
+            name == finding.check || finding.check.split('/').next() == Some(name.as_str())
+        });
+        let at = finding.span.start;
+        let placed = self.block.contains(&at) || self.of_file && at <= self.comment.start;
+        named && placed
+    }
+}
+
+/// Takes out the findings of a text that are allowed.
+pub(super) fn apply(allowances: &[Allowance], findings: &mut Vec<Finding>) {
+    if allowances.is_empty() {
+        return;
+    }
+    findings.retain(|finding| {
+        let mut allowed = false;
+        for allowance in allowances.iter().filter(|one| one.takes(finding)) {
+            allowance.used.store(true, Ordering::Relaxed);
+            allowed = true;
+        }
+        !allowed
+    });
+}
+
+/// What is wrong with the allowances of a text.
+pub(super) fn findings(text: &Text, allowances: &[Allowance], ran: &dyn Fn(&str) -> bool) -> Vec<Finding> {
+    let mut found = Vec::new();
+    for one in allowances {
+        if !one.has_reason {
+            let message = "this allowance does not say why";
+            found.push(text.finding(&NO_REASON, one.comment.clone(), message).help("add ` — ` and the reason after the check"));
+        }
+        let mut known = true;
+        for (name, span) in &one.checks {
+            let names = || all().flat_map(|info| [info.name, info.group()]);
+            if !names().any(|other| other == name) {
+                known = false;
+                let help = match nearest(name, names()) {
+                    Some(near) => format!("did you mean `{near}`?"),
+                    None => "`signpost explain` lists the checks".to_owned(),
+                };
+                found.push(text.finding(&UNKNOWN, span.clone(), format!("there is no check `{name}`")).help(help));
+            }
+        }
+        // A check that did not run can't say whether it is needed.
+        let all_ran = one.checks.iter().all(|(name, _)| ran(name));
+        if known && all_ran && !one.used.load(Ordering::Relaxed) {
+            let message = "nothing here needs this allowance any more";
+            let whole = text.text();
+            let mut span = one.comment.clone();
+            // The line goes with it where nothing else stands there.
+            let line = whole[..span.start].rfind('\n').map_or(0, |at| at + 1);
+            let end = whole[span.end..].find('\n').map_or(whole.len(), |at| span.end + at + 1);
+            if whole[line..span.start].trim().is_empty() && whole[span.end..end].trim().is_empty() && line >= text.body {
+                span = line..end;
+            }
+            found.push(text.finding(&UNNEEDED, one.comment.clone(), message).help("delete it").edit(span, ""));
+        }
+    }
+    found
+}

@@ -1,0 +1,101 @@
+use super::place;
+use crate::check::mention::{Command, commands, is_denied};
+use crate::check::{CheckInfo, Context, Finding, Text};
+use crate::config::Severity;
+use crate::directive::words::words;
+use crate::directive::{About, modality_at};
+use crate::facts::{Ecosystem, ManagerFact};
+use std::ops::Range;
+
+pub(in crate::check) const INFO: CheckInfo = CheckInfo {
+    name: "facts/other-package-manager",
+    severity: Severity::Warning,
+    finds: "A rule that names another package manager than the one whose lockfile is here.",
+    why: "The assistant installs with it, writes a second lockfile, and from then on the two disagree about versions.",
+    mend: "Name the package manager that the repository uses.",
+    bad: "- Install with `npm install`.   (there is a pnpm-lock.yaml)\n",
+    good: "- Install with `pnpm install`.\n",
+};
+
+pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
+    let mut said: Vec<Range<usize>> = Vec::new();
+    let mut say = |span: Range<usize>, named: &str, ecosystem: Ecosystem, findings: &mut Vec<Finding>| {
+        let Some(fact) = other(context, ecosystem, named) else { return };
+        if said.iter().any(|one| one.start < span.end && span.start < one.end) {
+            return;
+        }
+        said.push(span.clone());
+        let message = format!("this names {named}, but {} is of {}", place(&fact.source), fact.name);
+        findings.push(text.finding(&INFO, span, message).help(format!("use {}", fact.name)));
+    };
+    for command in commands(text) {
+        let span = command.span();
+        if let Some((named, ecosystem)) = manager_of(&command)
+            && !is_denied(text, span.start)
+            && !text.in_comment(span.start)
+        {
+            say(span, named, ecosystem, findings);
+        }
+    }
+    for (name, ecosystem) in [("javascript-packages", Ecosystem::JavaScript), ("python-packages", Ecosystem::Python)] {
+        let Some((number, family)) = context.families.by_name(name) else { continue };
+        for directive in &text.outline.directives {
+            for claim in directive.claims.iter().filter(|claim| claim.modality.is_for()) {
+                let About::Choice { family: own, choice, .. } = claim.about else { continue };
+                if own != number {
+                    continue;
+                }
+                let named = &family.choices[usize::from(choice)].name;
+                let all = words(text.text(), directive.span.clone());
+                let mention = context.families.hits(&all).into_iter().find(|hit| {
+                    hit.family == number && hit.choice == choice && !hit.command
+                        && modality_at(text.text(), directive, all[hit.start].span.start).is_none_or(|modality| !modality.is_against())
+                });
+                if let Some(hit) = mention
+                    && !is_denied(text, all[hit.start].span.start)
+                {
+                    say(all[hit.start].span.start..all[hit.end - 1].span.end, named, ecosystem, findings);
+                }
+            }
+        }
+    }
+}
+
+/// The manager that the repository uses, where that is another one.
+fn other<'a>(context: &'a Context<'_, '_>, ecosystem: Ecosystem, named: &str) -> Option<&'a ManagerFact> {
+    let known: Vec<&ManagerFact> = context.facts.managers.iter().filter(|fact| fact.ecosystem == ecosystem).collect();
+    if known.iter().any(|fact| fact.name == named) {
+        return None;
+    }
+    // Two managers in one repository are somebody's plan; which one is meant is not known.
+    let first = known.first()?;
+    known.iter().all(|fact| fact.name == first.name).then_some(*first)
+}
+
+/// The package manager that a command uses on this project's packages.
+fn manager_of<'a>(command: &Command<'a>) -> Option<(&'a str, Ecosystem)> {
+    let program = command.words[0].0;
+    let first = command.arguments().next().map(|(_, word)| word);
+    let global = command.words.iter().any(|(word, _)| matches!(*word, "-g" | "--global" | "--user" | "--version" | "-v"));
+    if global {
+        return None;
+    }
+    let own = |names: &[&str]| first.is_some_and(|first| names.contains(&first));
+    match program {
+        "npm" if own(&["run", "test", "start", "install", "ci", "i", "add", "uninstall", "update", "exec", "run-script", "remove", "t"]) => Some((program, Ecosystem::JavaScript)),
+        "yarn" | "pnpm" if !own(&["publish", "login", "config", "dlx", "info", "npm", "create", "self-update", "env"]) => Some((program, Ecosystem::JavaScript)),
+        "bun" if own(&["install", "add", "remove", "i", "update"]) => Some((program, Ecosystem::JavaScript)),
+        "pip" | "pip3" if own(&["install", "uninstall", "freeze", "sync"]) => {
+            let others = command.words.iter().any(|(word, _)| matches!(*word, "uv" | "poetry" | "pipenv" | "pdm" | "pipx"));
+            (!others).then_some(("pip", Ecosystem::Python))
+        }
+        "python" | "python3" => {
+            let rest: Vec<&str> = command.words.iter().skip(1).map(|(word, _)| *word).collect();
+            rest.starts_with(&["-m", "pip", "install"]).then_some(("pip", Ecosystem::Python))
+        }
+        "poetry" if first.is_some() && !own(&["self", "init", "new"]) => Some((program, Ecosystem::Python)),
+        "pipenv" | "pdm" if first.is_some() => Some((program, Ecosystem::Python)),
+        "uv" if own(&["run", "sync", "add", "remove", "lock", "pip"]) => Some((program, Ecosystem::Python)),
+        _ => None,
+    }
+}

@@ -1,0 +1,121 @@
+use super::place;
+use crate::check::{CheckInfo, Context, Finding, Text};
+use crate::config::Severity;
+use crate::directive::condition::endings;
+use crate::directive::{About, Claim};
+use crate::facts::{Style, StyleFact, StyleValue};
+use crate::profile::Reach;
+use crate::repo_path::RepoPath;
+use rustc_hash::FxHashSet;
+
+pub(in crate::check) const INFO: CheckInfo = CheckInfo {
+    name: "facts/style-mismatch",
+    severity: Severity::Warning,
+    finds: "A rule about style that says otherwise than the formatter or .editorconfig.",
+    why: "The formatter wins whenever it runs, and until then the assistant writes code that it will turn over: large \
+          changes that nobody asked for.",
+    mend: "Write what the settings say, or delete the rule and let the formatter do it.",
+    bad: "- Indent with 2 spaces.   (.editorconfig: indent_size = 4)\n",
+    good: "- `just fmt` settles the layout; don't format by hand.\n",
+};
+
+pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
+    if context.facts.styles.is_empty() {
+        return;
+    }
+    for directive in &text.outline.directives {
+        for claim in &directive.claims {
+            if let Some((fact, file)) = mismatch(context, text, claim) {
+                let value = match (&fact.value, fact.style) {
+                    (StyleValue::Word(word), _) if word == "true" => fact.style.title().to_owned(),
+                    (StyleValue::Word(word), _) if word == "false" => format!("no {}", fact.style.title()),
+                    (StyleValue::Word(word), Style::Quotes) => format!("{word} quotes"),
+                    (StyleValue::Word(word), _) => word.clone(),
+                    (number, style) => format!("{} {number}", style.title()),
+                };
+                let message = format!("{} says {value}{}", place(&fact.source), fact.scope_text());
+                let help = "write what the settings say, or leave it to the formatter";
+                findings.push(text.finding(&INFO, directive.span.clone(), message).help(help).witness(Some(file)));
+                break;
+            }
+        }
+    }
+}
+
+/// What a claim says of style.
+fn said(context: &Context<'_, '_>, claim: &Claim) -> Option<(Style, StyleValue, bool)> {
+    let word = |text: &str| StyleValue::Word(text.to_owned());
+    let against = claim.modality.is_against();
+    if !claim.modality.is_for() && !against {
+        return None;
+    }
+    match &claim.about {
+        About::Choice { family, choice, of } if of.is_empty() => {
+            let family = context.families.all.get(usize::from(*family))?;
+            let choice = family.choices[usize::from(*choice)].name.as_str();
+            Some(match family.name.as_str() {
+                "indentation" => (Style::Indentation, word(choice), against),
+                "quotes" => (Style::Quotes, word(choice), against),
+                "line-endings" => (Style::LineEnding, word(choice), against),
+                "semicolons" => (Style::Semicolons, word(if against { "false" } else { "true" }), false),
+                "trailing-commas" => (Style::TrailingCommas, word(if against { "false" } else { "true" }), false),
+                _ => return None,
+            })
+        }
+        About::Measure { of, low, high } => {
+            let style = match &**of {
+                "indent-width" => Style::IndentWidth,
+                "line-length" => Style::LineLength,
+                _ => return None,
+            };
+            // A bound that a setting does not share is another bound.
+            (high.is_finite()).then_some((style, StyleValue::Number(*high), against && low == high))
+        }
+        _ => None,
+    }
+}
+
+fn mismatch<'a>(context: &'a Context<'_, '_>, text: &Text, claim: &Claim) -> Option<(&'a StyleFact, RepoPath)> {
+    let (style, value, against) = said(context, claim)?;
+    if !context.facts.styles.iter().any(|fact| fact.style == style) {
+        return None;
+    }
+    let mut languages: FxHashSet<&str> = FxHashSet::default();
+    let mut folders: Vec<RepoPath> = Vec::new();
+    for condition in &claim.conditions {
+        if let Some(known) = endings(condition) {
+            languages.extend(known);
+        } else if let Some(path) = condition.strip_prefix("path:") {
+            folders.push(RepoPath::new(path)?);
+        } else if let Some(folder) = condition.strip_prefix("head:").and_then(|name| RepoPath::new(name)).filter(|at| context.project.index.folder(at).is_some()) {
+            folders.push(folder);
+        } else {
+            // When it holds is not known.
+            return None;
+        }
+    }
+    let reached = |file: &RepoPath| {
+        let ending = file.name().rsplit('.').next().unwrap_or_default();
+        (languages.is_empty() || languages.contains(ending))
+            && folders.iter().all(|folder| file.is_in(folder))
+            && text.told.iter().any(|id| {
+                let rule = context.rule(*id);
+                match rule.reach {
+                    Reach::Scoped => rule.scope.takes(file),
+                    _ => file.below(&rule.scope.below).is_some(),
+                }
+            })
+    };
+    let mut first: Option<(&StyleFact, RepoPath)> = None;
+    for (file, fact) in context.facts.styled(style) {
+        if !reached(file) {
+            continue;
+        }
+        // Where a setting agrees for some file, the rule may be meant for that.
+        if (fact.value == value) != against {
+            return None;
+        }
+        first.get_or_insert_with(|| (fact, file.clone()));
+    }
+    first
+}

@@ -1,0 +1,127 @@
+//! Where rules meet: for which source files an assistant is told both.
+
+use super::Context;
+use crate::profile::{Level, Reach};
+use crate::repo_path::RepoPath;
+use crate::rule::Rule;
+use crate::survey::Survey;
+use crate::zone::RuleId;
+use rustc_hash::{FxHashMap, FxHashSet};
+
+/// The zones of each rule.
+pub struct Meeting {
+    zones_of: FxHashMap<RuleId, Vec<u32>>,
+    everywhere: FxHashSet<RuleId>,
+}
+
+/// The zones that a rule is told in.
+#[derive(Clone, Copy)]
+pub enum Told<'m> {
+    /// All.
+    Everywhere,
+    /// Those of these numbers.
+    In(&'m [u32]),
+}
+
+impl Meeting {
+    pub(super) fn new(survey: &Survey<'_>) -> Self {
+        let mut zones_of: FxHashMap<RuleId, Vec<u32>> = FxHashMap::default();
+        for (number, zone) in survey.zones.zones.iter().enumerate() {
+            zone.rules.iter().for_each(|id| zones_of.entry(*id).or_default().push(number as u32));
+        }
+        Meeting { zones_of, everywhere: survey.zones.everywhere.iter().copied().collect() }
+    }
+
+    /// Where a rule is told.
+    pub fn told(&self, id: RuleId) -> Told<'_> {
+        if self.everywhere.contains(&id) {
+            Told::Everywhere
+        } else {
+            Told::In(self.zones_of.get(&id).map_or(&[], Vec::as_slice))
+        }
+    }
+
+    /// A file about which the rule is told.
+    pub fn example(&self, context: &Context<'_, '_>, id: RuleId) -> Option<RepoPath> {
+        let zones = &context.survey.zones.zones;
+        match self.told(id) {
+            Told::Everywhere => zones.first().map(|zone| zone.example.clone()),
+            Told::In(own) => own.first().map(|zone| zones[*zone as usize].example.clone()),
+        }
+    }
+
+    /// A file about which both are told; `Some(None)` where that needs no file.
+    pub fn of(&self, context: &Context<'_, '_>, one: RuleId, other: RuleId) -> Option<Option<RepoPath>> {
+        if !context.can_meet(one, other) {
+            return None;
+        }
+        if one == other {
+            return Some(self.example(context, one));
+        }
+        let zones = &context.survey.zones.zones;
+        let shared = match (self.told(one), self.told(other)) {
+            (Told::Everywhere, Told::Everywhere) => (!zones.is_empty()).then_some(0),
+            (Told::Everywhere, Told::In(own)) | (Told::In(own), Told::Everywhere) => own.first().copied(),
+            (Told::In(one), Told::In(other)) => {
+                let (few, many) = if one.len() <= other.len() { (one, other) } else { (other, one) };
+                few.iter().find(|zone| many.binary_search(zone).is_ok()).copied()
+            }
+        };
+        match shared {
+            Some(zone) => Some(Some(zones[zone as usize].example.clone())),
+            None => (at_start(context.rule(one)) && at_start(context.rule(other))).then_some(None),
+        }
+    }
+}
+
+/// Whether it is told before a file is touched.
+fn at_start(rule: &Rule) -> bool {
+    rule.reach == Reach::Standing && (rule.level != Level::Folder || rule.found.anchor.path.is_root())
+}
+
+/// Rules gathered one after another, to find those that a further one meets without trying each.
+#[derive(Default)]
+pub(super) struct Crowd {
+    by_zone: FxHashMap<(usize, u32), Vec<u32>>,
+    everywhere: FxHashMap<usize, Vec<u32>>,
+    any: FxHashMap<usize, Vec<u32>>,
+}
+
+/// So many are kept for a zone: enough to name a partner.
+const MOST_IN_ZONE: usize = 6;
+
+impl Crowd {
+    /// Adds a rule under a number of the caller's.
+    pub fn add(&mut self, meeting: &Meeting, id: RuleId, number: usize) {
+        let push = |list: &mut Vec<u32>| {
+            if list.len() < MOST_IN_ZONE {
+                list.push(number as u32);
+            }
+        };
+        push(self.any.entry(id.assistant).or_default());
+        match meeting.told(id) {
+            Told::Everywhere => push(self.everywhere.entry(id.assistant).or_default()),
+            Told::In(zones) => zones.iter().for_each(|zone| push(self.by_zone.entry((id.assistant, *zone)).or_default())),
+        }
+    }
+
+    /// The numbers of rules that may be told where a rule is, the first ones first. Whether they meet is for
+    /// [`Meeting::of`] to say.
+    pub fn partners(&self, meeting: &Meeting, id: RuleId) -> Vec<usize> {
+        let mut found: Vec<u32> = self.everywhere.get(&id.assistant).cloned().unwrap_or_default();
+        match meeting.told(id) {
+            Told::In(zones) if !zones.is_empty() => {
+                for zone in zones {
+                    found.extend(self.by_zone.get(&(id.assistant, *zone)).into_iter().flatten());
+                    if found.len() > 4 * MOST_IN_ZONE {
+                        break;
+                    }
+                }
+            }
+            _ => found.extend(self.any.get(&id.assistant).into_iter().flatten()),
+        }
+        found.sort_unstable();
+        found.dedup();
+        found.into_iter().map(|number| number as usize).collect()
+    }
+}

@@ -1,0 +1,198 @@
+//! What a text mentions: commands to run, paths, and in which light.
+
+use super::Text;
+use crate::directive::Modality;
+use crate::directive::words::words;
+use std::ops::Range;
+
+/// One command of a shell line.
+#[derive(Clone, Debug, PartialEq)]
+pub(super) struct Command<'a> {
+    /// Its words, quotes taken off, with their bytes in the file.
+    pub words: Vec<(&'a str, Range<usize>)>,
+    /// The folder that a `cd` before it went to.
+    pub folder: Option<&'a str>,
+    /// Whether it is written as code.
+    pub code: bool,
+}
+
+impl Command<'_> {
+    /// The bytes of all of it.
+    pub fn span(&self) -> Range<usize> {
+        let last = self.words.last().map_or(0, |(_, span)| span.end);
+        self.words.first().map_or(0..0, |(_, first)| first.start..last)
+    }
+
+    /// The words after the program that are no options, with their numbers.
+    pub fn arguments(&self) -> impl Iterator<Item = (usize, &str)> {
+        self.words.iter().enumerate().skip(1).filter(|(_, (word, _))| !word.starts_with('-')).map(|(at, (word, _))| (at, *word))
+    }
+
+    /// The value of an option: `-C dir`, `--prefix=dir`.
+    pub fn option(&self, names: &[&str]) -> Option<&str> {
+        self.words.iter().enumerate().find_map(|(at, (word, _))| {
+            let (name, value) = word.split_once('=').map_or((*word, None), |(name, value)| (name, Some(value)));
+            names.contains(&name).then(|| value.or_else(|| self.words.get(at + 1).map(|(word, _)| *word))).flatten()
+        })
+    }
+}
+
+/// Programs that a lone code span or a line without a prompt is known by.
+const PROGRAMS: &[&str] = &[
+    "npm", "npx", "yarn", "pnpm", "bun", "deno", "node", "make", "just", "cargo", "rustup", "pip", "pip3", "poetry", "uv", "pipenv",
+    "pdm", "python", "python3", "pytest", "tox", "nox", "ruff", "mypy", "black", "go", "bash", "sh", "zsh", "source", "curl", "wget",
+    "git", "docker", "cd", "sudo", "eval", "iex", "irm", "iwr",
+];
+
+const SHELLS: &[&str] = &["", "sh", "bash", "shell", "zsh", "console", "terminal", "shell-session", "shellscript", "fish", "powershell", "ps1", "cmd", "makefile"];
+
+/// Every command in code, and in the prose around it where it is plain.
+pub(super) fn commands(text: &Text) -> Vec<Command<'_>> {
+    let mut found = Vec::new();
+    for code in &text.outline.code {
+        match &code.block {
+            None => {
+                let inner = text.words(&code.span);
+                let first = inner.split_whitespace().next().unwrap_or_default();
+                if PROGRAMS.contains(&first) || (first.starts_with("./") || first.contains('/')) && inner.contains(' ') {
+                    line(text.text(), code.span.clone(), &mut found);
+                }
+            }
+            Some(language) if SHELLS.contains(&language.as_str()) => {
+                let lines: Vec<Range<usize>> = crate::text::lines_in(text.text(), code.span.clone()).collect();
+                let prompts = lines.iter().any(|one| text.words(one).trim_start().starts_with("$ "));
+                for one in lines {
+                    let words = text.words(&one);
+                    let lead = words.len() - words.trim_start().len();
+                    let (start, known) = match words.trim_start().strip_prefix("$ ") {
+                        Some(_) => (one.start + lead + 2, true),
+                        None => {
+                            let first = words.split_whitespace().next().unwrap_or_default();
+                            let program = first.split('=').count() > 1 || PROGRAMS.contains(&first) || first.starts_with("./");
+                            (one.start + lead, !prompts && (program || !language.is_empty()))
+                        }
+                    };
+                    if known && !words.trim_start().starts_with('#') {
+                        line(text.text(), start..one.end, &mut found);
+                    }
+                }
+            }
+            Some(_) => {}
+        }
+    }
+    in_prose(text, &mut found);
+    found
+}
+
+/// `Run npm run lint` and `run make check` without backticks.
+fn in_prose<'a>(text: &'a Text, found: &mut Vec<Command<'a>>) {
+    for directive in &text.outline.directives {
+        let said = text.words(&directive.span);
+        let programs = ["npm", "pnpm", "yarn", "make"].iter().any(|program| said.contains(program));
+        if !programs {
+            continue;
+        }
+        let all = words(text.text(), directive.span.clone());
+        for (at, word) in all.iter().enumerate().filter(|(_, word)| !word.code && !word.joined) {
+            let is_run = |at: usize| all.get(at).is_some_and(|word| word.is(&["run"]));
+            let told = at.checked_sub(1).is_some_and(|before| all[before].is(&["run", "execute", "with", "via", "use", "invoke"]));
+            let length = match word.low.as_str() {
+                "npm" | "pnpm" | "yarn" if is_run(at + 1) => 3,
+                "npm" if all.get(at + 1).is_some_and(|word| word.is(&["test"])) && told => 2,
+                "make" if told => 2,
+                _ => continue,
+            };
+            let last = all.get(at + length - 1).filter(|last| !last.code && last.sep == crate::directive::words::Sep::None);
+            let name = last.map(|last| last.low.clone()).unwrap_or_default();
+            let plain = !name.is_empty() && !crate::directive::words::STOP.contains(&name.as_str()) && !matches!(name.as_str(), "sure" | "scripts" | "commands" | "targets" | "before" | "after");
+            if !plain {
+                continue;
+            }
+            // Joined words (`test:unit`, `type-check`) are one name.
+            let whole = text.text();
+            let mut words: Vec<(&str, Range<usize>)> =
+                all[at..at + length].iter().map(|word| (text.words(&word.span), word.span.clone())).collect();
+            if let Some((name, span)) = words.last_mut() {
+                let end = whole[span.start..directive.span.end]
+                    .find(|c: char| !(c.is_alphanumeric() || matches!(c, '-' | '_' | ':')))
+                    .map_or(directive.span.end, |end| span.start + end);
+                *span = span.start..span.start + whole[span.start..end].trim_end_matches([':', '-']).len();
+                *name = &whole[span.clone()];
+            }
+            found.push(Command { words, folder: None, code: false });
+        }
+    }
+}
+
+/// Cuts a shell line into commands.
+fn line<'a>(text: &'a str, range: Range<usize>, found: &mut Vec<Command<'a>>) {
+    let mut words: Vec<(&'a str, Range<usize>)> = Vec::new();
+    let mut folder: Option<&'a str> = None;
+    let mut at = range.start;
+    let mut finish = |words: &mut Vec<(&'a str, Range<usize>)>, folder: &mut Option<&'a str>| {
+        // What only says how to run it.
+        while words.first().is_some_and(|(word, _)| {
+            matches!(*word, "sudo" | "time" | "env" | "exec" | "$") || word.split_once('=').is_some_and(|(name, _)| !name.is_empty() && name.chars().all(|c| c.is_ascii_uppercase() || c == '_' || c.is_ascii_digit()))
+        }) {
+            words.remove(0);
+        }
+        match words.first().map(|(word, _)| *word) {
+            Some("cd") => *folder = words.get(1).map(|(word, _)| word.trim_end_matches('/')),
+            Some(_) => found.push(Command { words: std::mem::take(words), folder: *folder, code: true }),
+            None => {}
+        }
+        words.clear();
+    };
+    while at < range.end {
+        let rest = &text[at..range.end];
+        let c = rest.chars().next().unwrap_or(' ');
+        if c.is_whitespace() {
+            at += c.len_utf8();
+        } else if c == '#' && words.is_empty() || rest.starts_with("# ") {
+            break;
+        } else if matches!(c, ';' | '|' | '&') {
+            finish(&mut words, &mut folder);
+            at += 1;
+        } else if matches!(c, '"' | '\'') {
+            let end = rest[1..].find(c).map_or(rest.len(), |end| end + 2);
+            words.push((rest[..end].trim_matches(c), at..at + end));
+            at += end;
+        } else {
+            let end = rest.find(|c: char| c.is_whitespace() || matches!(c, ';' | '|')).unwrap_or(rest.len());
+            let end = rest[..end].find("&&").unwrap_or(end).max(1);
+            let mut end = end.min(rest.len());
+            while !rest.is_char_boundary(end) {
+                end += 1;
+            }
+            words.push((&rest[..end], at..at + end));
+            at += end;
+        }
+    }
+    finish(&mut words, &mut folder);
+}
+
+/// Words that say that a thing is not there now.
+const GONE: &[&str] = &[
+    "no longer", "removed", "deleted", "deprecated", "used to", "formerly", "was renamed", "were renamed", "was moved", "were moved", "renamed from",
+    "gone", "there is no", "there's no", "there are no", "does not exist", "do not exist", "doesn't exist", "don't exist", "obsolete", "replaced by",
+    "not exist", "migrated from", "previously", "in the past", "historical", "has no ", "have no ",
+];
+
+/// Whether the directive around a byte forbids, or says that what it names is gone.
+pub(super) fn is_denied(text: &Text, at: usize) -> bool {
+    let Some(number) = text.directive_at(at) else {
+        // A block after `Never:`, or after a sentence that forbids and ends with a colon.
+        let before = text.outline.directives.iter().take_while(|one| one.span.end <= at).last();
+        return before.is_some_and(|one| {
+            let said = text.words(&one.span);
+            said.ends_with(':') && one.modality.is_against() && text.text()[one.span.end..at].trim().len() < 40
+        });
+    };
+    let directive = &text.outline.directives[number];
+    let said = text.words(&directive.span).to_lowercase();
+    if GONE.iter().any(|gone| said.contains(gone)) {
+        return true;
+    }
+    crate::directive::modality_at(text.text(), directive, at) == Some(Modality::Forbid)
+        || crate::directive::modality_at(text.text(), directive, at) == Some(Modality::Avoid)
+}

@@ -1,0 +1,32 @@
+use super::{Outcome, stops};
+use crate::check::{CheckInfo, Context, Finding};
+use crate::config::{Severity, nearest};
+
+pub(in crate::check) const INFO: CheckInfo = CheckInfo {
+    name: "reference/missing",
+    severity: Severity::Error,
+    finds: "A reference to a file that is not there.",
+    why: "The assistant passes it by without a word, so everything that the file was to tell it is missing.",
+    mend: "Correct the path, or remove the reference.",
+    bad: "See @docs/glosary.md for our words.\n",
+    good: "See @docs/glossary.md for our words.\n",
+};
+
+pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
+    stops(context, &INFO, Outcome::Missing, findings, |_, stop| {
+        let path = stop.target.as_str();
+        let name = path.rsplit('/').next().unwrap_or(path);
+        let elsewhere = context.facts.named(name).first().map(ToString::to_string);
+        let folder = stop.target.rsplit_once('/').map_or("", |(folder, _)| folder);
+        let beside = crate::repo_path::RepoPath::new(folder).and_then(|folder| {
+            let folder = context.project.index.folder(&folder)?;
+            let names: Vec<&str> = folder.items().map(|item| item.name).collect();
+            nearest(name, names.iter().copied()).map(|near| folder.path.join(near).to_string())
+        });
+        let help = match beside.or(elsewhere) {
+            Some(near) => format!("did you mean {near}?"),
+            None => "correct the path, or remove the reference".to_owned(),
+        };
+        (format!("{path} is not there"), help)
+    });
+}

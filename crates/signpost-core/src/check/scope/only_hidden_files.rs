@@ -1,0 +1,34 @@
+use super::scoped;
+use crate::check::meeting::Told;
+use crate::check::{CheckInfo, Context, Finding};
+use crate::config::Severity;
+use crate::text::count;
+
+pub(in crate::check) const INFO: CheckInfo = CheckInfo {
+    name: "scope/only-hidden-files",
+    severity: Severity::Warning,
+    finds: "A scoped rule whose files are all hidden from the assistant.",
+    why: "An exclusion file keeps the assistant away from these files, so it never works on one, and the rule is never \
+          told.",
+    mend: "Take the files out of the exclusion file, or remove the rule.",
+    bad: ".oddwick-skip:  ledger/fixtures/\nnote:           covers: \"ledger/fixtures/**\"\n",
+    good: ".oddwick-skip:  ledger/fixtures/private/\nnote:           covers: \"ledger/fixtures/**\"\n",
+};
+
+pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
+    for (profile, rule, id) in scoped(context) {
+        let matches = context.survey.zones.matches[id.assistant][id.rule];
+        if profile.exclusions.is_empty() || matches == 0 || !matches!(context.meeting.told(id), Told::In([])) {
+            continue;
+        }
+        // A nearer rule of the same place can be the reason too; then some file is not hidden.
+        let hidden = context.survey.zones.zones.iter().find(|zone| zone.hidden_from.contains(&id.assistant) && rule.scope.takes(&zone.example));
+        let Some(zone) = hidden else { continue };
+        let span = rule.scope.paths.items.first().map_or(0..0, |item| item.span.clone());
+        let files = count(matches, "file");
+        let message = format!("all {files} of this rule are hidden from {}, so it is never told", profile.title);
+        let names: Vec<&str> = profile.exclusions.iter().map(|name| name.as_str()).collect();
+        let help = format!("look at {}, or remove the rule", names.join(", "));
+        findings.push(Finding::in_rule(&INFO, &profile.name, rule, span, message).help(help).witness(Some(zone.example.clone())));
+    }
+}

@@ -1,0 +1,88 @@
+use crate::check::reference::referenced;
+use crate::check::{CheckInfo, Context, Finding};
+use crate::config::Severity;
+use crate::guidance;
+use crate::profile::Reach;
+use crate::repo_path::Location;
+use crate::text::{count, group};
+use rustc_hash::{FxHashMap, FxHashSet};
+
+pub(in crate::check) const INFO: CheckInfo = CheckInfo {
+    name: "size/brief-over-budget",
+    severity: Severity::Warning,
+    finds: "Files about which an assistant is told more tokens than the budget allows (2,000, or `brief` in signpost.toml).",
+    why: "Each of these rules may be short. Together they fill the conversation before it begins, cost tokens every time, \
+          and the more an assistant is told at once, the less of it it follows.",
+    mend: "Give the heaviest rules a narrower scope, offer them by a summary, or cut what any assistant does anyway.",
+    bad: "kiosk/src/App.tsx: 14 rules with 5,200 tokens\n",
+    good: "kiosk/src/App.tsx: 5 rules with 1,400 tokens\n",
+};
+
+struct Heavy {
+    tokens: usize,
+    files: usize,
+    zone: usize,
+}
+
+pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
+    let budget = context.workspace.config.budget.brief;
+    let zones = &context.survey.zones;
+    for (number, assistant) in context.survey.assistants.iter().enumerate() {
+        if assistant.profile.name == guidance::PROFILE {
+            continue;
+        }
+        let refers = assistant.profile.references.is_some();
+        // Most projects stay below the budget even if all were told at once.
+        let all: usize = assistant.rules.iter().map(|rule| rule.document.tokens()).sum();
+        if all <= budget && !refers {
+            continue;
+        }
+        let weight: Vec<Vec<(Location, usize)>> = assistant
+            .rules
+            .iter()
+            .map(|rule| {
+                let loads = rule.takes_part() && matches!(rule.reach, Reach::Standing | Reach::Scoped);
+                let own = loads.then(|| (rule.file().clone(), rule.document.tokens()));
+                let more = if loads && refers { referenced(context, assistant.profile, rule) } else { Vec::new() };
+                own.into_iter().chain(more).collect()
+            })
+            .collect();
+        // By the heaviest rule, which is where to begin.
+        let mut heavy: FxHashMap<usize, Heavy> = FxHashMap::default();
+        for (zone, one) in zones.zones.iter().enumerate() {
+            let told = || zones.rules_of(one).filter(|id| id.assistant == number).map(|id| id.rule);
+            let tokens: usize = if refers {
+                let mut seen = FxHashSet::default();
+                told().flat_map(|rule| &weight[rule]).filter(|(file, _)| seen.insert(file)).map(|(_, tokens)| tokens).sum()
+            } else {
+                told().flat_map(|rule| &weight[rule]).map(|(_, tokens)| tokens).sum()
+            };
+            if tokens <= budget {
+                continue;
+            }
+            let of = |rule: &usize| weight[*rule].iter().map(|(_, tokens)| tokens).sum::<usize>();
+            let Some(heaviest) = told().max_by_key(|rule| (of(rule), std::cmp::Reverse(*rule))) else { continue };
+            let known = heavy.entry(heaviest).or_insert(Heavy { tokens, files: 0, zone });
+            known.files += one.files;
+            if tokens > known.tokens {
+                (known.tokens, known.zone) = (tokens, zone);
+            }
+        }
+        for (rule, one) in heavy {
+            let read = &assistant.rules[rule];
+            let own: usize = weight[rule].iter().map(|(_, tokens)| tokens).sum();
+            let with = if weight[rule].len() > 1 { " with what it refers to" } else { "" };
+            let message = format!(
+                "about {} {} is told up to ≈{} tokens, where the budget is {}; ≈{} of them are this file{with}",
+                count(one.files, "file"),
+                assistant.profile.title,
+                group(one.tokens),
+                group(budget),
+                group(own)
+            );
+            let help = "give it a narrower scope, offer it by a summary, or shorten it; `signpost weigh` shows the rest";
+            let finding = Finding::in_rule(&INFO, &assistant.profile.name, read, 0..0, message).help(help);
+            findings.push(finding.witness(Some(zones.zones[one.zone].example.clone())));
+        }
+    }
+}

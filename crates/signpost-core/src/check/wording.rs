@@ -1,0 +1,59 @@
+//! Words that do not help.
+//!
+//! One finding a directive at most from each check; where two fit, the one that says more speaks.
+
+pub(super) mod commonplace;
+pub(super) mod no_alternative;
+pub(super) mod placeholder;
+pub(super) mod pleasantry;
+pub(super) mod shouting;
+pub(super) mod vague;
+
+use super::{Context, Text};
+use std::ops::Range;
+
+/// The first of some phrases in a text, whole words only, whatever their case.
+fn phrase<'p>(words: &str, phrases: impl IntoIterator<Item = &'p str>) -> Option<Range<usize>> {
+    let lower = words.to_ascii_lowercase();
+    phrases.into_iter().filter_map(|phrase| whole(&lower, phrase)).min_by_key(|range| range.start)
+}
+
+/// Whether some text in lower case holds a phrase as whole words.
+pub(super) fn has_phrase(lower: &str, phrase: &str) -> bool {
+    whole(lower, phrase).is_some()
+}
+
+fn whole(lower: &str, phrase: &str) -> Option<Range<usize>> {
+    let mut from = 0;
+    while let Some(at) = lower.get(from..)?.find(phrase).map(|at| from + at) {
+        let end = at + phrase.len();
+        let before = lower[..at].chars().next_back().is_none_or(|c| !c.is_alphanumeric() && c != '-' && c != '_');
+        let after = lower[end..].chars().next().is_none_or(|c| !c.is_alphanumeric() && c != '-' && c != '_');
+        if before && after {
+            return Some(at..end);
+        }
+        from = end;
+    }
+    None
+}
+
+/// Whether words stand in code or between quotation marks, and so are spoken of.
+fn is_spoken_of(text: &Text, span: &Range<usize>) -> bool {
+    let in_code = text.outline.code.iter().any(|code| code.span.start <= span.start && span.end <= code.span.end);
+    let whole = text.text();
+    let before = whole[..span.start].chars().next_back();
+    let line = whole[..span.start].rfind('\n').map_or(0, |at| at + 1);
+    let open = whole[line..span.start].matches('"').count() % 2 == 1 || whole[line..span.start].matches('“').count() > whole[line..span.start].matches('”').count();
+    in_code || open || matches!(before, Some('"' | '“' | '\'' | '`'))
+}
+
+/// Whether a directive names something that can be checked: code, a number, a path.
+fn is_concrete(words: &str) -> bool {
+    words.contains('`') || words.chars().any(|c| c.is_ascii_digit()) || words.contains('/')
+}
+
+/// Words that the project says are fine.
+fn is_fine(context: &Context<'_, '_>, words: &str) -> bool {
+    let fine = &context.workspace.config.words.fine;
+    fine.iter().any(|one| one.eq_ignore_ascii_case(words))
+}

@@ -1,0 +1,53 @@
+use crate::check::{CheckInfo, Context, Finding, Text};
+use crate::config::Severity;
+use crate::directive::Directive;
+use crate::directive::words::words;
+
+pub(in crate::check) const INFO: CheckInfo = CheckInfo {
+    name: "wording/no-alternative",
+    severity: Severity::Note,
+    finds: "A directive that forbids to use something and does not say what to use instead.",
+    why: "The assistant still has to do the job. Without being told how, it picks the next thing that comes to its mind, \
+          which is seldom yours.",
+    mend: "Add what to do instead.",
+    bad: "- Don't use `unwrap()`.\n",
+    good: "- Don't use `unwrap()`; return the error with `?`.\n",
+};
+
+/// Verbs for using a thing in place of others, where there is something to use instead.
+const USING: &[&str] = &["use", "using", "call", "import", "write", "choose", "rely", "introduce"];
+/// What needs no other thing in its stead.
+const ENOUGH: &[&str] = &[
+    "emoji", "emojis", "abbreviations", "jargon", "secrets", "secret", "slang", "comments", "todo", "todos", "exclamation",
+    "filler", "profanity", "warnings", "dead", "unused", "code", "force", "real", "customer", "personal",
+];
+
+pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
+    let all = &text.outline.directives;
+    for (number, directive) in all.iter().enumerate() {
+        if !directive.modality.is_against() || directive.alternative || !forbids_use(text, directive) {
+            continue;
+        }
+        // The next sentence or item may say it.
+        let next = all.get(number + 1).filter(|next| text.text()[directive.span.end..next.span.start].matches('\n').count() <= 2);
+        if next.is_some_and(|next| next.words.contains("instead") || !next.item && next.modality.is_for()) {
+            continue;
+        }
+        let message = "this forbids, but does not say what to use instead";
+        findings.push(text.finding(&INFO, directive.span.clone(), message).help("add what to use instead"));
+    }
+}
+
+fn forbids_use(text: &Text, directive: &Directive) -> bool {
+    let all = words(text.text(), directive.span.clone());
+    let said = text.words(&directive.span);
+    // A reason, an exception or a sentence more says enough.
+    let more = [" because", " since ", "unless", "except", "outside", "instead", " without", " if ", " when ", " until", " only", ";", "—", " – ", ": ", " but "];
+    let short = all.len() <= 9 && !more.iter().any(|one| said.contains(one)) && !said.trim_end_matches(['.', '!']).contains(". ");
+    let verb = all.iter().position(|word| word.is(&["never", "don't", "not", "avoid"]));
+    let uses = verb.is_some_and(|at| {
+        let after = all.get(at + 1);
+        after.is_some_and(|after| after.is(USING)) || all[at].is(&["avoid"]) && after.is_some_and(|after| after.code)
+    });
+    short && uses && !all.iter().any(|word| word.is(ENOUGH))
+}
