@@ -270,9 +270,10 @@ fn allow_findings(
     chosen: &[&(&CheckInfo, Run)],
     ran: &dyn Fn(&str) -> bool,
 ) {
-    let marked = context.texts.iter().filter(|text| {
-        text.outline.comments.iter().any(|comment| allow::is_allowance(text.words(comment)))
-    });
+    let marked = context
+        .texts
+        .iter()
+        .filter(|text| text.outline.comments.iter().any(|comment| allow::is_allowance(text.words(comment))));
     let mut of_file: FxHashMap<Location, Vec<Finding>> = FxHashMap::default();
     let marked: Vec<&Text> = marked.collect();
     for text in &marked {
@@ -302,7 +303,9 @@ fn allow_findings(
 
 /// A finding in the guidance concerns the assistants that its rule is for.
 fn name_assistants(context: &Context<'_, '_>, findings: &mut [Finding]) {
-    let Some(one) = context.survey.assistants.last().filter(|one| one.profile.name == guidance::PROFILE) else { return };
+    let Some(one) = context.survey.assistants.last().filter(|one| one.profile.name == guidance::PROFILE) else {
+        return;
+    };
     let all: Vec<String> = context.survey.assistants.iter().map(|one| one.profile.name.clone()).collect();
     let all: Vec<String> = all.into_iter().filter(|name| name != guidance::PROFILE).collect();
     let named: FxHashMap<&Location, Option<Vec<String>>> =

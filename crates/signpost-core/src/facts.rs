@@ -369,7 +369,13 @@ impl<'a> Facts<'a> {
             for (number, file) in samples.iter().enumerate() {
                 let mut best: FxHashMap<Style, usize> = FxHashMap::default();
                 for (at, fact) in self.styles.iter().enumerate().filter(|(_, fact)| fact.takes(file)) {
-                    let rank = |at: usize| (self.styles[at].rank, self.styles[at].source.file.folder().depth(), self.styles[at].source.line);
+                    let rank = |at: usize| {
+                        (
+                            self.styles[at].rank,
+                            self.styles[at].source.file.folder().depth(),
+                            self.styles[at].source.line,
+                        )
+                    };
                     let _ = fact;
                     match best.get(&self.styles[at].style) {
                         Some(known) if rank(*known) > rank(at) => {}
@@ -383,7 +389,10 @@ impl<'a> Facts<'a> {
             (samples, found)
         });
         let (samples, found) = all;
-        found.iter().filter(move |(own, ..)| *own == style).map(|(_, file, fact)| (&samples[*file], &self.styles[*fact]))
+        found
+            .iter()
+            .filter(move |(own, ..)| *own == style)
+            .map(|(_, file, fact)| (&samples[*file], &self.styles[*fact]))
     }
 
     /// For each ending some files, from different parts of the project.
@@ -445,7 +454,12 @@ impl<'a> Facts<'a> {
             }
         }
         for style in &self.styles {
-            add("style", style.style.title().to_owned(), format!("{}{}", style.value, style.scope_text()), &style.source);
+            add(
+                "style",
+                style.style.title().to_owned(),
+                format!("{}{}", style.value, style.scope_text()),
+                &style.source,
+            );
         }
         listed
     }
@@ -476,8 +490,17 @@ impl Commands {
 }
 
 const LOCK_NAMES: &[&str] = &[
-    "Cargo.lock", "package-lock.json", "npm-shrinkwrap.json", "pnpm-lock.yaml", "yarn.lock", "bun.lock", "bun.lockb", "Pipfile.lock",
-    "poetry.lock", "uv.lock", "pdm.lock",
+    "Cargo.lock",
+    "package-lock.json",
+    "npm-shrinkwrap.json",
+    "pnpm-lock.yaml",
+    "yarn.lock",
+    "bun.lock",
+    "bun.lockb",
+    "Pipfile.lock",
+    "poetry.lock",
+    "uv.lock",
+    "pdm.lock",
 ];
 
 fn text_of(tree: &dyn Tree, file: &RepoPath, most: usize) -> Option<String> {
@@ -523,7 +546,8 @@ fn json(text: &str) -> Option<serde_json::Value> {
     let mut quoted = false;
     while let Some(c) = rest.chars().next() {
         if quoted {
-            let length = if c == '\\' { rest.char_indices().nth(2).map_or(rest.len(), |(at, _)| at) } else { c.len_utf8() };
+            let length =
+                if c == '\\' { rest.char_indices().nth(2).map_or(rest.len(), |(at, _)| at) } else { c.len_utf8() };
             plain.push_str(&rest[..length]);
             quoted = c != '"';
             rest = &rest[length..];
@@ -549,7 +573,6 @@ fn json(text: &str) -> Option<serde_json::Value> {
 fn toml(text: &str) -> Option<toml::Table> {
     toml::from_str(text).ok()
 }
-
 
 #[cfg(test)]
 #[path = "facts/tests.rs"]

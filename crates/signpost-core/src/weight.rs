@@ -39,7 +39,8 @@ pub fn estimate(text: &str) -> usize {
             let (length, _) = run(&|c| c.is_whitespace() && c != '\n' && c != '\r');
             if length > 1 { 76 } else { 0 }
         } else if first.is_ascii() {
-            let (length, _) = run(&|c| c.is_ascii_punctuation());
+            // Control characters too: each branch takes at least the character that led to it.
+            let (length, _) = run(&|c| c.is_ascii() && !c.is_ascii_alphanumeric() && !c.is_whitespace());
             if length == 1 { 75 } else { 38 + length.min(40) * 19 + length.saturating_sub(40) * 4 }
         } else if first.is_alphabetic() {
             let (length, _) = run(&|c| !c.is_ascii() && c.is_alphabetic());

@@ -25,7 +25,11 @@ fn cases(text: &str, part: &str) -> Vec<Vec<String>> {
         match line.strip_prefix("== ") {
             Some(name) => here = name,
             None if here == part && !line.is_empty() && !line.starts_with('#') => {
-                cases.push(line.splitn(if line.starts_with(['+', '-']) && text.starts_with("# Pairs") { 3 } else { 2 }, " | ").map(str::to_owned).collect());
+                cases.push(
+                    line.splitn(if line.starts_with(['+', '-']) && text.starts_with("# Pairs") { 3 } else { 2 }, " | ")
+                        .map(str::to_owned)
+                        .collect(),
+                );
             }
             None => {}
         }
@@ -80,7 +84,8 @@ fn check(name: &str, precision: f64, recall: f64, judge: impl Fn(&[String], &mut
     }
 }
 
-const QUILL: &str = "name = \"quill\"\ntitle = \"Quill\"\n[[place]]\nid = \"lore\"\nlevel = \"project\"\nfiles = [\".quill/*.md\"]\n";
+const QUILL: &str =
+    "name = \"quill\"\ntitle = \"Quill\"\n[[place]]\nid = \"lore\"\nlevel = \"project\"\nfiles = [\".quill/*.md\"]\n";
 
 #[test]
 fn contradictions() {
@@ -91,7 +96,8 @@ fn contradictions() {
             .with(".quill/a.md", format!("- {one}\n"))
             .with(".quill/b.md", format!("- {other}\n"))
             .with("src/a.ts", "");
-        let found: Vec<Finding> = findings(&tree).into_iter().filter(|one| one.check == "consistency/contradiction").collect();
+        let found: Vec<Finding> =
+            findings(&tree).into_iter().filter(|one| one.check == "consistency/contradiction").collect();
         for one in &found {
             assert_eq!(one.related.len(), 1, "{case:?}");
             assert!(one.witness.is_some(), "{case:?}");
@@ -108,8 +114,13 @@ fn safety() {
         let tree = MemoryTree::new().with("AGENTS.md", text.clone()).with("src/a.ts", "");
         let found: Vec<Finding> = findings(&tree).into_iter().filter(|one| one.check.starts_with("safety/")).collect();
         let wanted = label != "-";
-        let right = if wanted { found.iter().any(|one| one.check == format!("safety/{label}")) } else { !found.is_empty() };
-        score.add(wanted, right, &format!("{label}: {text} {:?}", found.iter().map(|one| one.check).collect::<Vec<_>>()));
+        let right =
+            if wanted { found.iter().any(|one| one.check == format!("safety/{label}")) } else { !found.is_empty() };
+        score.add(
+            wanted,
+            right,
+            &format!("{label}: {text} {:?}", found.iter().map(|one| one.check).collect::<Vec<_>>()),
+        );
     });
 }
 
@@ -145,8 +156,13 @@ fn facts() {
         let tree = sample().with("AGENTS.md", format!("- {text}\n"));
         let found: Vec<Finding> = findings(&tree).into_iter().filter(|one| one.check.starts_with("facts/")).collect();
         let wanted = label != "-";
-        let right = if wanted { found.iter().any(|one| one.check == format!("facts/{label}")) } else { !found.is_empty() };
-        score.add(wanted, right, &format!("{label}: {text} {:?}", found.iter().map(|one| one.check).collect::<Vec<_>>()));
+        let right =
+            if wanted { found.iter().any(|one| one.check == format!("facts/{label}")) } else { !found.is_empty() };
+        score.add(
+            wanted,
+            right,
+            &format!("{label}: {text} {:?}", found.iter().map(|one| one.check).collect::<Vec<_>>()),
+        );
         // One mention is one finding.
         let mut spans: Vec<_> = found.iter().map(|one| one.span.clone()).collect();
         spans.dedup();

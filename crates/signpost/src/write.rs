@@ -24,7 +24,9 @@ pub fn replace(root: &Path, path: &RepoPath, read: &[u8], new: &[u8]) -> Result<
 
 /// Writes a file that is not there yet.
 pub fn create(path: &Path, bytes: &[u8]) -> Result<(), Failure> {
-    put(path, bytes).map_err(|error| Failure::told(format!("cannot write {}: {error}", path.display()), "name a folder that is there"))
+    put(path, bytes).map_err(|error| {
+        Failure::told(format!("cannot write {}: {error}", path.display()), "name a folder that is there")
+    })
 }
 
 fn put(path: &Path, bytes: &[u8]) -> std::io::Result<()> {

@@ -83,7 +83,7 @@ fn what_is_right_is_left_alone() {
 #[test]
 fn repetition_counts_only_where_both_are_told() {
     let same = "- Run the tests before you commit\n";
-    let nested = base().with("TT.md", same).with("src/TT.md", same);
+    let nested = base().with("TT.md", same).with("src/TT.md", format!("{same}- Sand\n"));
     let found = &findings(&nested)[0];
     assert_eq!((found["path"].as_str(), found["witness"].as_str()), (Some("src/TT.md"), Some("src/main.rs")));
     assert_eq!(found["related"][0]["path"], "TT.md");
@@ -181,4 +181,184 @@ fn explain_teaches_every_check() {
     }
     assert!(project.run(&["explain", "scope"]).out.contains("scope/matches-nothing"));
     project.run(&["explain", "scope/matches-nothng"]).fails(2, &["did you mean `scope/matches-nothing`?"]);
+}
+
+const MENDABLE: &str =
+    "\u{feff}# Ink\r\n\r\n- Please keep the ink dark\r\n- Sand it!!\r\n- Please keep the ink dark\r\n- a\u{200b}b";
+
+#[test]
+fn fixes_touch_nothing_else_and_a_second_run_nothing_at_all() {
+    let project = base().with("AGENTS.md", MENDABLE).with(".oo/notes/n.md", note("covers: [\"src/**\", \"src/*.rs\"]"));
+    let file = project.root().join("AGENTS.md");
+    let dry = project.run(&["lint", "--fix", "--dry-run"]);
+    assert_eq!(dry.code, 1);
+    assert!(dry.out.contains("-- Please keep the ink dark") && dry.out.contains("+- Keep the ink dark"), "{}", dry.out);
+    assert_eq!(std::fs::read_to_string(&file).unwrap(), MENDABLE, "a dry run writes nothing");
+    let first = project.run(&["lint", "--fix"]);
+    assert_eq!(first.code, 0, "{}{}", first.out, first.err);
+    let mended = std::fs::read_to_string(&file).unwrap();
+    assert_eq!(mended, "\u{feff}# Ink\r\n\r\n- Keep the ink dark\r\n- Sand it.\r\n- ab");
+    let note = std::fs::read_to_string(project.root().join(".oo/notes/n.md")).unwrap();
+    assert!(note.contains("covers: [\"src/**\"]"), "{note}");
+    let again = project.run(&["lint", "--fix"]);
+    assert!(again.err.contains("nothing here can be mended"), "{}", again.err);
+    assert_eq!(std::fs::read_to_string(&file).unwrap(), mended);
+    assert_eq!(project.run(&["lint", "--fix", "--dry-run"]).code, 0);
+}
+
+#[cfg(unix)]
+#[test]
+fn fixes_never_leave_the_project() {
+    let outside = tempfile::tempdir().unwrap();
+    let target = outside.path().join("rules.md");
+    std::fs::write(&target, "- Please do\n").unwrap();
+    let project = base().with("docs/real.md", "- Please do\n");
+    std::os::unix::fs::symlink(&target, project.root().join("TT.md")).unwrap();
+    std::os::unix::fs::symlink("docs/real.md", project.root().join("AGENTS.md")).unwrap();
+    project.run(&["lint", "--fix"]);
+    assert_eq!(std::fs::read_to_string(&target).unwrap(), "- Please do\n");
+    assert_eq!(std::fs::read_to_string(project.root().join("docs/real.md")).unwrap(), "- Do\n");
+    assert!(project.root().join("AGENTS.md").symlink_metadata().unwrap().is_symlink(), "a link stays a link");
+    let broken = base();
+    std::os::unix::fs::symlink("gone.md", broken.root().join("TT.md")).unwrap();
+    assert_eq!(checks(&broken), ["place/broken-link"]);
+}
+
+#[test]
+fn a_baseline_knows_findings_wherever_they_move() {
+    let project = base().with("AGENTS.md", "- Say it once only\n- Say it once only\n");
+    let first = project.run(&["lint", "--baseline", "known.json"]);
+    assert_eq!(first.code, 0, "{}{}", first.out, first.err);
+    assert!(first.out.contains("1 finding recorded in known.json"), "{}", first.out);
+    let moved =
+        project.with("AGENTS.md", "# Title\n\nMore text here.\n\n- Say it once only\n- x\n- Say it once only\n");
+    assert_eq!(moved.run(&["lint", "--baseline", "known.json"]).code, 0);
+    let more = moved.with("AGENTS.md", "- Say it once only\n- Say it once only\n- Say it once only\n");
+    let ran = more.run(&["lint", "--baseline", "known.json", "--format", "lines"]);
+    assert_eq!((ran.code, ran.out.lines().count()), (1, 1), "{}", ran.out);
+    let mended = more.with("AGENTS.md", "- Say it once only\n");
+    assert!(mended.run(&["lint", "--baseline", "known.json"]).out.contains("1 more in it are mended"));
+    mended
+        .with("known.json", "{")
+        .run(&["lint", "--baseline", "known.json"])
+        .fails(2, &["known.json:1", "this is no baseline"]);
+}
+
+#[test]
+fn allowances_hold_for_the_next_block() {
+    for (text, expected) in [
+        ("<!-- signpost: allow wording — quoted -->\n- Please do\n", &[][..]),
+        ("<!-- signpost: allow wording/pleasantry, wording/shouting — quoted -->\n\n- Please do!!\n- Please\n", &[]),
+        ("- Please do <!-- signpost: allow wording — quoted -->\n- Please do that\n", &["wording/pleasantry"]),
+        ("<!-- signpost: allow wording — quoted -->\n- Please do\n\nPlease do that.\n", &["wording/pleasantry"]),
+        ("`<!-- signpost: allow wording — quoted -->`\n\n- Please do\n", &["wording/pleasantry"]),
+    ] {
+        let project = base().with("AGENTS.md", text);
+        assert_eq!(checks(&project), expected, "{text:?}");
+    }
+    // What did not run cannot say that an allowance is not needed.
+    let project = base().with("AGENTS.md", "<!-- signpost: allow wording — quoted -->\n- Do\n");
+    assert_eq!(checks(&project), ["allowance/unneeded"]);
+    assert!(project.run(&["lint", "--skip", "wording"]).out.starts_with("Nothing found"));
+    project.run(&["lint", "--fix"]);
+    assert_eq!(std::fs::read_to_string(project.root().join("AGENTS.md")).unwrap(), "- Do\n");
+}
+
+#[test]
+fn what_is_asked_for_is_what_is_said() {
+    let project = base().with("AGENTS.md", "- Please do!!\n").with("src/AGENTS.md", "- Please go\n");
+    let of = |args: &[&str]| {
+        let ran = project.run(&[&["lint", "--format", "lines"], args].concat());
+        ran.out.lines().map(|line| line.split(": ").next().unwrap().to_owned()).collect::<Vec<_>>()
+    };
+    assert_eq!(of(&[]).len(), 3);
+    assert_eq!(of(&["src"]), ["src/AGENTS.md:1:3"]);
+    assert_eq!(of(&["--only", "wording/shouting"]), ["AGENTS.md:1:12"]);
+    assert_eq!(of(&["--only", "shouting"]).len(), 1);
+    assert_eq!(of(&["--skip", "pleasantry,shouting"]), [""; 0]);
+    project.run(&["lint", "gone"]).fails(2, &["there is no file or folder gone"]);
+    project.run(&["lint", "--only", "wordin"]).fails(2, &["did you mean `wording`?"]);
+    project.run(&["survey", "--format", "sarif"]).fails(2, &["only lint has this format"]);
+}
+
+#[test]
+fn the_same_mistake_in_many_places_is_said_once() {
+    let text = "- Please a\n\n- Please b\n\n- Please c\n\n- Please d\n\n- Please e\n";
+    let out = base().with("AGENTS.md", text).run(&["lint"]).out;
+    assert_eq!(out.matches("says nothing here").count(), 1, "{out}");
+    assert!(out.contains("The same in 4 more places: AGENTS.md:3, AGENTS.md:5"), "{out}");
+    assert!(out.contains("signpost lint --fix mends 5 of them"), "{out}");
+}
+
+/// The published schema: <https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json>.
+#[test]
+fn sarif_is_valid() {
+    let mut schema: Value = serde_json::from_str(include_str!("schemas/sarif-2.1.0.json")).unwrap();
+    // As published this pattern is no regular expression (one bracket too many), so no validator takes it.
+    for part in ["run", "toolComponent"] {
+        schema["definitions"][part]["properties"]["language"].as_object_mut().unwrap().remove("pattern");
+    }
+    let validator = jsonschema::validator_for(&schema).unwrap();
+    let tour = Project::new();
+    tour.run(&["tour", "--into", "kept"]);
+    let sample = tour.run_in(&tour.root().join("kept/hollowbarrow"), &["lint", "--format", "sarif"]).out;
+    let empty = base().run(&["lint", "--format", "sarif"]).out;
+    for log in [sample, empty] {
+        let log: Value = serde_json::from_str(&log).unwrap();
+        let errors: Vec<String> =
+            validator.iter_errors(&log).map(|error| format!("{}: {error}", error.instance_path())).collect();
+        assert!(errors.is_empty(), "{errors:#?}");
+    }
+}
+
+#[test]
+fn markdown_tables_hold_whatever_rules_say() {
+    let project = base().with("AGENTS.md", "- Please a | b\n- It is <b>x</b> | fine, thank you\n");
+    let out = project.run(&["lint", "--format", "markdown"]).out;
+    assert!(out.starts_with("### Instruction files: 2 notes\n"), "{out}");
+    for line in out.lines().filter(|line| line.starts_with("| note")) {
+        let bars = line.replace("\\|", "").matches('|').count();
+        assert_eq!(bars, 5, "{line}");
+    }
+}
+
+/// The CI job and the hook of docs/lint.md, run as they stand there.
+#[cfg(unix)]
+#[test]
+fn what_the_docs_have_people_copy_works() {
+    let docs = std::fs::read_to_string(format!("{}/../../docs/lint.md", env!("CARGO_MANIFEST_DIR"))).unwrap();
+    let script = |name: &str| {
+        let after = docs
+            .split(&format!("<!-- run in a test: {name} -->"))
+            .nth(1)
+            .unwrap_or_else(|| panic!("{name} is not in docs/lint.md"));
+        after.split("```").nth(1).unwrap().split_once('\n').unwrap().1.to_owned()
+    };
+    let program = std::path::Path::new(env!("CARGO_BIN_EXE_signpost"));
+    let path = format!("{}:{}", program.parent().unwrap().display(), std::env::var("PATH").unwrap());
+    let sh = |project: &Project, script: &str| {
+        let run = std::process::Command::new("sh")
+            .args(["-e", "-c", script])
+            .env("PATH", &path)
+            .env("HOME", project.home())
+            .current_dir(project.root())
+            .output()
+            .unwrap();
+        (run.status.code().unwrap(), String::from_utf8_lossy(&run.stdout).into_owned())
+    };
+    let clean = base().with("AGENTS.md", "- Be kind\n");
+    let wrong = base().with("AGENTS.md", "- Say it once only\n- Say it once only\n");
+    assert_eq!(sh(&clean, &script("ci")).0, 0);
+    let (code, out) = sh(&wrong, &script("ci"));
+    assert_eq!(code, 1);
+    assert!(out.contains("AGENTS.md:2:3: warning:"), "{out}");
+    for (project, expected) in [(&clean, 0), (&wrong, 1)] {
+        let git = "git init -q . && git config user.email a@b.c && git config user.name n && git add -A";
+        assert_eq!(sh(project, git).0, 0);
+        let hook = project.root().join(".git/hooks/pre-commit");
+        std::fs::write(&hook, script("hook")).unwrap();
+        assert_eq!(sh(project, "chmod +x .git/hooks/pre-commit").0, 0);
+        let (code, out) = sh(project, "git commit -q -m first");
+        assert_eq!(code, expected, "{out}");
+    }
 }

@@ -13,8 +13,8 @@ fn the_tour_shows_each_command_before_its_output() {
     assert_eq!(ran.code, 0, "{}", ran.err);
     let at = |words: &str| ran.out.find(words).unwrap_or_else(|| panic!("{words} is not in the tour"));
     assert!(at("$ signpost survey") < at("instruction files for 4 assistants"));
-    assert!(at("$ signpost at kiosk/") < at("Tansel  7 files"));
-    assert!(at("$ signpost lint") < at("safety/hidden-text"));
+    assert!(at("$ signpost at kiosk/") < at("Tansel  9 files"));
+    assert!(at("$ signpost lint docs") < at("safety/hidden-text"));
     assert!(project.root().join("kept/hollowbarrow/signpost.toml").is_file());
     project.run(&["tour", "--into", "kept"]).fails(2, &["kept is not empty"]);
 }

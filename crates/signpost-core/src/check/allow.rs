@@ -118,7 +118,13 @@ fn block_after(text: &str, body: usize, comment: &Range<usize>) -> Range<usize> 
         let is_block = matches!(
             event,
             Event::Start(
-                Tag::Paragraph | Tag::List(_) | Tag::Item | Tag::Heading { .. } | Tag::CodeBlock(_) | Tag::Table(_) | Tag::BlockQuote(_)
+                Tag::Paragraph
+                    | Tag::List(_)
+                    | Tag::Item
+                    | Tag::Heading { .. }
+                    | Tag::CodeBlock(_)
+                    | Tag::Table(_)
+                    | Tag::BlockQuote(_)
             )
         );
         if is_block && range.start >= comment.end {
@@ -134,9 +140,10 @@ fn block_after(text: &str, body: usize, comment: &Range<usize>) -> Range<usize> 
 
 impl Allowance {
     fn takes(&self, finding: &Finding) -> bool {
-        let named = self.checks.iter().any(|(name, _)| {
-            name == finding.check || finding.check.split('/').next() == Some(name.as_str())
-        });
+        let named = self
+            .checks
+            .iter()
+            .any(|(name, _)| name == finding.check || finding.check.split('/').next() == Some(name.as_str()));
         let at = finding.span.start;
         let placed = self.block.contains(&at) || self.of_file && at <= self.comment.start;
         named && placed
@@ -164,7 +171,9 @@ pub(super) fn findings(text: &Text, allowances: &[Allowance], ran: &dyn Fn(&str)
     for one in allowances {
         if !one.has_reason {
             let message = "this allowance does not say why";
-            found.push(text.finding(&NO_REASON, one.comment.clone(), message).help("add ` — ` and the reason after the check"));
+            found.push(
+                text.finding(&NO_REASON, one.comment.clone(), message).help("add ` — ` and the reason after the check"),
+            );
         }
         let mut known = true;
         for (name, span) in &one.checks {
@@ -187,7 +196,8 @@ pub(super) fn findings(text: &Text, allowances: &[Allowance], ran: &dyn Fn(&str)
             // The line goes with it where nothing else stands there.
             let line = whole[..span.start].rfind('\n').map_or(0, |at| at + 1);
             let end = whole[span.end..].find('\n').map_or(whole.len(), |at| span.end + at + 1);
-            if whole[line..span.start].trim().is_empty() && whole[span.end..end].trim().is_empty() && line >= text.body {
+            if whole[line..span.start].trim().is_empty() && whole[span.end..end].trim().is_empty() && line >= text.body
+            {
                 span = line..end;
             }
             found.push(text.finding(&UNNEEDED, one.comment.clone(), message).help("delete it").edit(span, ""));

@@ -69,7 +69,13 @@ impl Finding {
     }
 
     /// A finding in a rule.
-    pub fn in_rule(info: &CheckInfo, assistant: &str, rule: &Rule, span: Range<usize>, message: impl Into<String>) -> Self {
+    pub fn in_rule(
+        info: &CheckInfo,
+        assistant: &str,
+        rule: &Rule,
+        span: Range<usize>,
+        message: impl Into<String>,
+    ) -> Self {
         Finding::new(info, rule.file().clone(), span, message).for_assistant(assistant)
     }
 

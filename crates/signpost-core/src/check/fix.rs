@@ -31,7 +31,7 @@ pub fn apply(text: &str, findings: &[&Finding]) -> (String, usize) {
 
 /// Whether two edits leave each other alone; where one inserts, not even at the same place.
 fn apart(one: &Edit, other: &Edit) -> bool {
-    one.span.end <= other.span.start && one.span != other.span || other.span.end <= one.span.start && one.span != other.span
+    one.span != other.span && (one.span.end <= other.span.start || other.span.end <= one.span.start)
 }
 
 #[cfg(test)]
@@ -44,7 +44,9 @@ mod tests {
     fn edits_apply_in_order_and_overlaps_wait() {
         let info = by_name("wording/pleasantry").unwrap();
         let at = Location::root(RepoPath::new("a.md").unwrap());
-        let finding = |span: std::ops::Range<usize>, text: &str| Finding::new(info, at.clone(), span.clone(), "x").edit(span, text);
+        let finding = |span: std::ops::Range<usize>, text: &str| {
+            Finding::new(info, at.clone(), span.clone(), "x").edit(span, text)
+        };
         let (one, two, three) = (finding(6..7, "X"), finding(0..2, ""), finding(1..4, "no"));
         let (fixed, mended) = apply("abcdefg\r\n", &[&one, &two, &three]);
         assert_eq!((fixed.as_str(), mended), ("cdefX\r\n", 2));

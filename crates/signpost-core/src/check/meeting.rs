@@ -101,7 +101,9 @@ impl Crowd {
         push(self.any.entry(id.assistant).or_default());
         match meeting.told(id) {
             Told::Everywhere => push(self.everywhere.entry(id.assistant).or_default()),
-            Told::In(zones) => zones.iter().for_each(|zone| push(self.by_zone.entry((id.assistant, *zone)).or_default())),
+            Told::In(zones) => {
+                zones.iter().for_each(|zone| push(self.by_zone.entry((id.assistant, *zone)).or_default()))
+            }
         }
     }
 

@@ -25,7 +25,12 @@ impl Command<'_> {
 
     /// The words after the program that are no options, with their numbers.
     pub fn arguments(&self) -> impl Iterator<Item = (usize, &str)> {
-        self.words.iter().enumerate().skip(1).filter(|(_, (word, _))| !word.starts_with('-')).map(|(at, (word, _))| (at, *word))
+        self.words
+            .iter()
+            .enumerate()
+            .skip(1)
+            .filter(|(_, (word, _))| !word.starts_with('-'))
+            .map(|(at, (word, _))| (at, *word))
     }
 
     /// The value of an option: `-C dir`, `--prefix=dir`.
@@ -39,12 +44,27 @@ impl Command<'_> {
 
 /// Programs that a lone code span or a line without a prompt is known by.
 const PROGRAMS: &[&str] = &[
-    "npm", "npx", "yarn", "pnpm", "bun", "deno", "node", "make", "just", "cargo", "rustup", "pip", "pip3", "poetry", "uv", "pipenv",
-    "pdm", "python", "python3", "pytest", "tox", "nox", "ruff", "mypy", "black", "go", "bash", "sh", "zsh", "source", "curl", "wget",
-    "git", "docker", "cd", "sudo", "eval", "iex", "irm", "iwr",
+    "npm", "npx", "yarn", "pnpm", "bun", "deno", "node", "make", "just", "cargo", "rustup", "pip", "pip3", "poetry",
+    "uv", "pipenv", "pdm", "python", "python3", "pytest", "tox", "nox", "ruff", "mypy", "black", "go", "bash", "sh",
+    "zsh", "source", "curl", "wget", "git", "docker", "cd", "sudo", "eval", "iex", "irm", "iwr",
 ];
 
-const SHELLS: &[&str] = &["", "sh", "bash", "shell", "zsh", "console", "terminal", "shell-session", "shellscript", "fish", "powershell", "ps1", "cmd", "makefile"];
+const SHELLS: &[&str] = &[
+    "",
+    "sh",
+    "bash",
+    "shell",
+    "zsh",
+    "console",
+    "terminal",
+    "shell-session",
+    "shellscript",
+    "fish",
+    "powershell",
+    "ps1",
+    "cmd",
+    "makefile",
+];
 
 /// Every command in code, and in the prose around it where it is plain.
 pub(super) fn commands(text: &Text) -> Vec<Command<'_>> {
@@ -54,7 +74,8 @@ pub(super) fn commands(text: &Text) -> Vec<Command<'_>> {
             None => {
                 let inner = text.words(&code.span);
                 let first = inner.split_whitespace().next().unwrap_or_default();
-                if PROGRAMS.contains(&first) || (first.starts_with("./") || first.contains('/')) && inner.contains(' ') {
+                if PROGRAMS.contains(&first) || (first.starts_with("./") || first.contains('/')) && inner.contains(' ')
+                {
                     line(text.text(), code.span.clone(), &mut found);
                 }
             }
@@ -68,7 +89,8 @@ pub(super) fn commands(text: &Text) -> Vec<Command<'_>> {
                         Some(_) => (one.start + lead + 2, true),
                         None => {
                             let first = words.split_whitespace().next().unwrap_or_default();
-                            let program = first.split('=').count() > 1 || PROGRAMS.contains(&first) || first.starts_with("./");
+                            let program =
+                                first.split('=').count() > 1 || PROGRAMS.contains(&first) || first.starts_with("./");
                             (one.start + lead, !prompts && (program || !language.is_empty()))
                         }
                     };
@@ -95,16 +117,21 @@ fn in_prose<'a>(text: &'a Text, found: &mut Vec<Command<'a>>) {
         let all = words(text.text(), directive.span.clone());
         for (at, word) in all.iter().enumerate().filter(|(_, word)| !word.code && !word.joined) {
             let is_run = |at: usize| all.get(at).is_some_and(|word| word.is(&["run"]));
-            let told = at.checked_sub(1).is_some_and(|before| all[before].is(&["run", "execute", "with", "via", "use", "invoke"]));
+            let told = at
+                .checked_sub(1)
+                .is_some_and(|before| all[before].is(&["run", "execute", "with", "via", "use", "invoke"]));
             let length = match word.low.as_str() {
                 "npm" | "pnpm" | "yarn" if is_run(at + 1) => 3,
                 "npm" if all.get(at + 1).is_some_and(|word| word.is(&["test"])) && told => 2,
                 "make" if told => 2,
                 _ => continue,
             };
-            let last = all.get(at + length - 1).filter(|last| !last.code && last.sep == crate::directive::words::Sep::None);
+            let last =
+                all.get(at + length - 1).filter(|last| !last.code && last.sep == crate::directive::words::Sep::None);
             let name = last.map(|last| last.low.clone()).unwrap_or_default();
-            let plain = !name.is_empty() && !crate::directive::words::STOP.contains(&name.as_str()) && !matches!(name.as_str(), "sure" | "scripts" | "commands" | "targets" | "before" | "after");
+            let plain = !name.is_empty()
+                && !crate::directive::words::STOP.contains(&name.as_str())
+                && !matches!(name.as_str(), "sure" | "scripts" | "commands" | "targets" | "before" | "after");
             if !plain {
                 continue;
             }
@@ -132,7 +159,10 @@ fn line<'a>(text: &'a str, range: Range<usize>, found: &mut Vec<Command<'a>>) {
     let mut finish = |words: &mut Vec<(&'a str, Range<usize>)>, folder: &mut Option<&'a str>| {
         // What only says how to run it.
         while words.first().is_some_and(|(word, _)| {
-            matches!(*word, "sudo" | "time" | "env" | "exec" | "$") || word.split_once('=').is_some_and(|(name, _)| !name.is_empty() && name.chars().all(|c| c.is_ascii_uppercase() || c == '_' || c.is_ascii_digit()))
+            matches!(*word, "sudo" | "time" | "env" | "exec" | "$")
+                || word.split_once('=').is_some_and(|(name, _)| {
+                    !name.is_empty() && name.chars().all(|c| c.is_ascii_uppercase() || c == '_' || c.is_ascii_digit())
+                })
         }) {
             words.remove(0);
         }
@@ -173,9 +203,34 @@ fn line<'a>(text: &'a str, range: Range<usize>, found: &mut Vec<Command<'a>>) {
 
 /// Words that say that a thing is not there now.
 const GONE: &[&str] = &[
-    "no longer", "removed", "deleted", "deprecated", "used to", "formerly", "was renamed", "were renamed", "was moved", "were moved", "renamed from",
-    "gone", "there is no", "there's no", "there are no", "does not exist", "do not exist", "doesn't exist", "don't exist", "obsolete", "replaced by",
-    "not exist", "migrated from", "previously", "in the past", "historical", "has no ", "have no ",
+    "no longer",
+    "removed",
+    "deleted",
+    "deprecated",
+    "used to",
+    "formerly",
+    "was renamed",
+    "were renamed",
+    "was moved",
+    "were moved",
+    "renamed from",
+    "gone",
+    "there is no",
+    "there's no",
+    "there are no",
+    "does not exist",
+    "do not exist",
+    "doesn't exist",
+    "don't exist",
+    "obsolete",
+    "replaced by",
+    "not exist",
+    "migrated from",
+    "previously",
+    "in the past",
+    "historical",
+    "has no ",
+    "have no ",
 ];
 
 /// Whether the directive around a byte forbids, or says that what it names is gone.

@@ -38,24 +38,30 @@ struct Stop {
     target: String,
 }
 
+/// Files with their tokens.
+pub(super) type Weighed = Vec<(Location, usize)>;
+
 /// What one rule's references come to.
 #[derive(Default)]
 struct Walk {
     stops: Vec<Stop>,
     /// For each mention in the rule itself: its bytes, the file, and the files that it brings along.
-    brought: Vec<(Range<usize>, Location, Vec<(Location, usize)>)>,
+    brought: Vec<(Range<usize>, Location, Weighed)>,
 }
 
 /// Every rule of an assistant that follows references, with the walk from it.
 fn walks<'a>(context: &'a Context<'_, '_>) -> impl Iterator<Item = (&'a Profile, &'a Rule, Walk)> {
     let followers = context.survey.assistants.iter().filter(|one| one.profile.references.is_some());
     followers.flat_map(move |one| {
-        one.rules.iter().filter(|rule| rule.takes_part()).map(|rule| (one.profile, &**rule, walk(context, one.profile, rule)))
+        one.rules
+            .iter()
+            .filter(|rule| rule.takes_part())
+            .map(|rule| (one.profile, &**rule, walk(context, one.profile, rule)))
     })
 }
 
 /// The files that a rule brings along, with their tokens.
-pub(super) fn referenced(context: &Context<'_, '_>, profile: &Profile, rule: &Rule) -> Vec<(Location, usize)> {
+pub(super) fn referenced(context: &Context<'_, '_>, profile: &Profile, rule: &Rule) -> Weighed {
     walk(context, profile, rule).brought.into_iter().flat_map(|(_, _, files)| files).collect()
 }
 
@@ -108,7 +114,9 @@ fn walk(context: &Context<'_, '_>, profile: &Profile, rule: &Rule) -> Walk {
         let look = if target.path == RepoPath::root() { Look::Folder } else { tree.look(&target) };
         match look {
             Look::Outside => stop(Outcome::OutsideRoot, target.to_string()),
-            Look::File(_) if stack.len() as u64 > u64::from(references.depth) => stop(Outcome::TooDeep, target.to_string()),
+            Look::File(_) if stack.len() as u64 > u64::from(references.depth) => {
+                stop(Outcome::TooDeep, target.to_string())
+            }
             Look::File(_) => {
                 let document: Arc<Document> = context.workspace.document(&target);
                 let tokens = document.tokens();

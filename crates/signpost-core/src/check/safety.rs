@@ -79,7 +79,12 @@ pub(super) fn passages(text: &Text) -> &[Passage] {
             covered.push(code.span.clone());
         }
         for directive in &text.outline.directives {
-            if !text.outline.comments.iter().any(|one| one.start <= directive.span.start && directive.span.end <= one.end) {
+            if !text
+                .outline
+                .comments
+                .iter()
+                .any(|one| one.start <= directive.span.start && directive.span.end <= one.end)
+            {
                 found.extend(passage(text.words(&directive.span), directive.span.clone(), PassageKind::Prose));
             }
             covered.push(directive.span.clone());
@@ -133,15 +138,34 @@ fn denies(text: &Text, passage: &Passage, at: usize) -> bool {
 
 /// A sentence about what others may try: `a comment that says ignore …`.
 fn describes(before: &str) -> bool {
-    ["such as", "like \"", "like “", "for example", "e.g", "phrases like", "text like", "says \"", "says “", "attempts to", "that tells you to", "asks you to", "tells you to", "that try to", "attempt to", "instructions to"]
-        .iter()
-        .any(|word| before.contains(word))
+    [
+        "such as",
+        "like \"",
+        "like “",
+        "for example",
+        "e.g",
+        "phrases like",
+        "text like",
+        "says \"",
+        "says “",
+        "attempts to",
+        "that tells you to",
+        "asks you to",
+        "tells you to",
+        "that try to",
+        "attempt to",
+        "instructions to",
+    ]
+    .iter()
+    .any(|word| before.contains(word))
 }
 
 fn negation() -> &'static Regex {
     use std::sync::LazyLock;
     static FOUND: LazyLock<Regex> = LazyLock::new(|| {
-        compiled(r"\b(never|do not|don't|dont|must not|mustn't|should not|shouldn't|may not|cannot|can't|avoid|refuse|not allowed to|no one may|nobody may|forbidden to|without)\b")
+        compiled(
+            r"\b(never|do not|don't|dont|must not|mustn't|should not|shouldn't|may not|cannot|can't|avoid|refuse|not allowed to|no one may|nobody may|forbidden to|without)\b",
+        )
     });
     &FOUND
 }

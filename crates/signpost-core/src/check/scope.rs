@@ -26,7 +26,8 @@ struct Idle<'a> {
 /// Every scoped rule.
 fn scoped<'a>(context: &'a Context<'_, '_>) -> impl Iterator<Item = (&'a Profile, &'a Rule, RuleId)> {
     context.survey.assistants.iter().enumerate().flat_map(|(assistant, one)| {
-        let rules = one.rules.iter().enumerate().map(move |(rule, read)| (one.profile, &**read, RuleId { assistant, rule }));
+        let rules =
+            one.rules.iter().enumerate().map(move |(rule, read)| (one.profile, &**read, RuleId { assistant, rule }));
         rules.filter(|(_, rule, _)| rule.reach == Reach::Scoped && rule.takes_part())
     })
 }

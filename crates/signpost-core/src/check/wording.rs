@@ -43,7 +43,8 @@ fn is_spoken_of(text: &Text, span: &Range<usize>) -> bool {
     let whole = text.text();
     let before = whole[..span.start].chars().next_back();
     let line = whole[..span.start].rfind('\n').map_or(0, |at| at + 1);
-    let open = whole[line..span.start].matches('"').count() % 2 == 1 || whole[line..span.start].matches('“').count() > whole[line..span.start].matches('”').count();
+    let open = whole[line..span.start].matches('"').count() % 2 == 1
+        || whole[line..span.start].matches('“').count() > whole[line..span.start].matches('”').count();
     in_code || open || matches!(before, Some('"' | '“' | '\'' | '`'))
 }
 

@@ -43,52 +43,280 @@ struct Clause<'w> {
 }
 
 const OPENERS: &[&str] = &[
-    "when", "if", "while", "whenever", "before", "after", "unless", "in", "inside", "within", "for", "on", "under", "during",
-    "once", "until", "outside", "instead", "rather", "as", "with",
+    "when", "if", "while", "whenever", "before", "after", "unless", "in", "inside", "within", "for", "on", "under",
+    "during", "once", "until", "outside", "instead", "rather", "as", "with",
 ];
 /// What a language's name says of these is for which files: `Rust lines`, `TypeScript statements`.
 const KINDS: &[&str] = &[
-    "file", "files", "code", "source", "sources", "module", "modules", "project", "projects", "script", "scripts", "line", "lines",
-    "function", "functions", "class", "classes", "variable", "variables", "statement", "statements", "import", "imports", "string",
-    "strings", "identifier", "identifiers", "comment", "comments", "test", "tests", "indentation",
+    "file",
+    "files",
+    "code",
+    "source",
+    "sources",
+    "module",
+    "modules",
+    "project",
+    "projects",
+    "script",
+    "scripts",
+    "line",
+    "lines",
+    "function",
+    "functions",
+    "class",
+    "classes",
+    "variable",
+    "variables",
+    "statement",
+    "statements",
+    "import",
+    "imports",
+    "string",
+    "strings",
+    "identifier",
+    "identifiers",
+    "comment",
+    "comments",
+    "test",
+    "tests",
+    "indentation",
 ];
 const PRONOUNS: &[&str] = &[
-    "it", "them", "this", "these", "those", "ones", "such", "above", "below", "following", "that's", "it's", "they", "something",
-    "anything", "everything", "things", "thing", "otherwise", "else",
+    "it",
+    "them",
+    "this",
+    "these",
+    "those",
+    "ones",
+    "such",
+    "above",
+    "below",
+    "following",
+    "that's",
+    "it's",
+    "they",
+    "something",
+    "anything",
+    "everything",
+    "things",
+    "thing",
+    "otherwise",
+    "else",
 ];
 /// With other verbs a choice is spoken of, not made: `convert tabs to spaces`.
 const CHOOSING: &[&str] = &[
-    "test", "name", "format", "wrap", "quote", "end", "terminate", "manage", "install", "build", "style", "merge", "squash",
-    "rebase", "branch", "import", "export", "declare", "define", "throw", "raise", "return", "store", "save", "log", "record",
-    "commit", "open", "target", "type", "design", "expose", "spell", "document", "mock", "handle", "lint", "check", "create",
-    "omit", "skip", "avoid", "bundle", "query", "fetch", "start", "leave", "drop", "represent", "print", "separate", "finish",
-    "state", "let", "update", "develop", "begin", "run", "comment", "respond", "reply", "answer", "label",
+    "test",
+    "name",
+    "format",
+    "wrap",
+    "quote",
+    "end",
+    "terminate",
+    "manage",
+    "install",
+    "build",
+    "style",
+    "merge",
+    "squash",
+    "rebase",
+    "branch",
+    "import",
+    "export",
+    "declare",
+    "define",
+    "throw",
+    "raise",
+    "return",
+    "store",
+    "save",
+    "log",
+    "record",
+    "commit",
+    "open",
+    "target",
+    "type",
+    "design",
+    "expose",
+    "spell",
+    "document",
+    "mock",
+    "handle",
+    "lint",
+    "check",
+    "create",
+    "omit",
+    "skip",
+    "avoid",
+    "bundle",
+    "query",
+    "fetch",
+    "start",
+    "leave",
+    "drop",
+    "represent",
+    "print",
+    "separate",
+    "finish",
+    "state",
+    "let",
+    "update",
+    "develop",
+    "begin",
+    "run",
+    "comment",
+    "respond",
+    "reply",
+    "answer",
+    "label",
 ];
 /// One word on its own that is too wide to be compared.
 const WIDE: &[&str] = &[
-    "test", "cod", "thing", "chang", "nam", "work", "way", "good", "best", "better", "clean", "fil", "function", "typ", "tool", "practic",
-    "styl", "convention", "rul", "comment", "careful", "simpl", "short", "clear", "consistent", "say", "ask", "check", "need",
-    "document", "write", "everyth", "review", "commit", "build", "deploy", "format", "lint", "log", "error", "valu", "data",
-    "variabl", "class", "module", "component", "exampl", "not", "task", "featur", "bug", "fix", "updat", "explain", "answer",
-    "mak", "get", "try", "look", "think", "plan", "start", "stop", "read", "edit", "creat", "delet", "remov", "word", "nam",
-    "path", "version", "assum", "guess", "invent", "script", "command", "library", "packag", "dependency", "api", "lin", "us",
+    "test",
+    "cod",
+    "thing",
+    "chang",
+    "nam",
+    "work",
+    "way",
+    "good",
+    "best",
+    "better",
+    "clean",
+    "fil",
+    "function",
+    "typ",
+    "tool",
+    "practic",
+    "styl",
+    "convention",
+    "rul",
+    "comment",
+    "careful",
+    "simpl",
+    "short",
+    "clear",
+    "consistent",
+    "say",
+    "ask",
+    "check",
+    "need",
+    "document",
+    "write",
+    "everyth",
+    "review",
+    "commit",
+    "build",
+    "deploy",
+    "format",
+    "lint",
+    "log",
+    "error",
+    "valu",
+    "data",
+    "variabl",
+    "class",
+    "module",
+    "component",
+    "exampl",
+    "not",
+    "task",
+    "featur",
+    "bug",
+    "fix",
+    "updat",
+    "explain",
+    "answer",
+    "mak",
+    "get",
+    "try",
+    "look",
+    "think",
+    "plan",
+    "start",
+    "stop",
+    "read",
+    "edit",
+    "creat",
+    "delet",
+    "remov",
+    "word",
+    "nam",
+    "path",
+    "version",
+    "assum",
+    "guess",
+    "invent",
+    "script",
+    "command",
+    "library",
+    "packag",
+    "dependency",
+    "api",
+    "lin",
+    "us",
 ];
 /// Opposites: of two acts that differ in one such pair, asking for both is a contradiction.
 const OPPOSITES: &[(&str, &str)] = &[
-    ("before", "after"), ("ascending", "descending"), ("first", "last"), ("top", "bottom"), ("public", "private"),
-    ("synchronous", "asynchronous"), ("sync", "async"), ("above", "below"), ("singl", "multipl"), ("mutabl", "immutabl"),
-    ("relativ", "absolut"), ("lowercas", "uppercas"), ("static", "dynamic"), ("singular", "plural"), ("long", "short"),
-    ("explicit", "implicit"), ("eager", "lazy"), ("enabl", "disabl"), ("eagerly", "lazily"), ("explicitly", "implicitly"),
-    ("synchronously", "asynchronously"), ("alphabetically", "chronologically"), ("alphabetical", "chronological"),
-    ("newest", "oldest"), ("with", "without"), ("sequential", "parallel"), ("sequentially", "parallel"), ("upper", "lower"),
-    ("strict", "loos"), ("abbreviat", "spell"), ("inheritanc", "composition"), ("optional", "mandatory"), ("ful", "partial"),
+    ("before", "after"),
+    ("ascending", "descending"),
+    ("first", "last"),
+    ("top", "bottom"),
+    ("public", "private"),
+    ("synchronous", "asynchronous"),
+    ("sync", "async"),
+    ("above", "below"),
+    ("singl", "multipl"),
+    ("mutabl", "immutabl"),
+    ("relativ", "absolut"),
+    ("lowercas", "uppercas"),
+    ("static", "dynamic"),
+    ("singular", "plural"),
+    ("long", "short"),
+    ("explicit", "implicit"),
+    ("eager", "lazy"),
+    ("enabl", "disabl"),
+    ("eagerly", "lazily"),
+    ("explicitly", "implicitly"),
+    ("synchronously", "asynchronously"),
+    ("alphabetically", "chronologically"),
+    ("alphabetical", "chronological"),
+    ("newest", "oldest"),
+    ("with", "without"),
+    ("sequential", "parallel"),
+    ("sequentially", "parallel"),
+    ("upper", "lower"),
+    ("strict", "loos"),
+    ("abbreviat", "spell"),
+    ("inheritanc", "composition"),
+    ("optional", "mandatory"),
+    ("ful", "partial"),
 ];
 /// Different words for one thing.
 const SYNONYMS: &[(&str, &str)] = &[
-    ("modify", "edit"), ("chang", "edit"), ("alter", "edit"), ("touch", "edit"), ("delet", "remov"), ("directory", "folder"),
-    ("method", "function"), ("packag", "dependency"), ("database", "db"), ("pr", "pull-request"), ("docstr", "docstring"), ("exported", "public"),
-    ("specification", "spec"), ("configuration", "config"), ("parameter", "argument"), ("param", "argument"), ("annotat", "annotation"),
-    ("hint", "annotation"), ("creat", "creat"), ("lockfil", "lock-file"), ("crat", "dependency"), ("third", "external"), ("wildcard", "glob"), ("star", "glob"),
+    ("modify", "edit"),
+    ("chang", "edit"),
+    ("alter", "edit"),
+    ("touch", "edit"),
+    ("delet", "remov"),
+    ("directory", "folder"),
+    ("method", "function"),
+    ("packag", "dependency"),
+    ("database", "db"),
+    ("pr", "pull-request"),
+    ("docstr", "docstring"),
+    ("exported", "public"),
+    ("specification", "spec"),
+    ("configuration", "config"),
+    ("parameter", "argument"),
+    ("param", "argument"),
+    ("annotat", "annotation"),
+    ("hint", "annotation"),
+    ("creat", "creat"),
+    ("lockfil", "lock-file"),
+    ("crat", "dependency"),
+    ("third", "external"),
+    ("wildcard", "glob"),
+    ("star", "glob"),
 ];
 
 pub(super) fn read(text: &str, span: Range<usize>, item: bool, frame: &Frame, families: &Families) -> Said {
@@ -171,10 +399,15 @@ impl Reader<'_> {
             let label = &rest[..colon];
             let plain = label.iter().map(|word| word.low.as_str()).collect::<Vec<_>>().join(" ");
             match plain.as_str() {
-                "example" | "examples" | "bad" | "wrong" | "good" | "right" | "e.g" | "incorrect" | "correct" | "before" | "after" => return,
-                "never" | "don't" | "do not" | "avoid" | "forbidden" | "prohibited" | "not allowed" | "no" | "banned" | "don'ts" => around.forbids = true,
-                "always" | "do" | "must" | "important" | "note" | "required" | "remember" | "critical" | "warning" | "rule" | "prefer" => {}
-                _ if label[0].is(VERBS) && label.len() > 1 || label[0].is(&["never", "always", "do", "don't", "if", "when", "for", "in"]) => {
+                "example" | "examples" | "bad" | "wrong" | "good" | "right" | "e.g" | "incorrect" | "correct"
+                | "before" | "after" => return,
+                "never" | "don't" | "do not" | "avoid" | "forbidden" | "prohibited" | "not allowed" | "no"
+                | "banned" | "don'ts" => around.forbids = true,
+                "always" | "do" | "must" | "important" | "note" | "required" | "remember" | "critical" | "warning"
+                | "rule" | "prefer" => {}
+                _ if label[0].is(VERBS) && label.len() > 1
+                    || label[0].is(&["never", "always", "do", "don't", "if", "when", "for", "in"]) =>
+                {
                     rest = sentence;
                     around.label.clear();
                 }
@@ -188,10 +421,8 @@ impl Reader<'_> {
                     }
                 }
             }
-            let opens = label[0].is(OPENERS) && !around.forbids;
-            if around.forbids || !around.label.is_empty() || !around.conditions.is_empty() {
-                rest = &rest[colon..];
-            } else if !opens && !label[0].is(VERBS) && !label[0].is(&["never", "do", "don't"]) {
+            let goes_on = label[0].is(OPENERS) || label[0].is(VERBS) || label[0].is(&["never", "do", "don't"]);
+            if !goes_on || around.forbids || !around.label.is_empty() || !around.conditions.is_empty() {
                 rest = &rest[colon..];
             }
         }
@@ -264,7 +495,8 @@ impl Reader<'_> {
             around.main.get_or_insert((modality, Vec::new()));
             return;
         }
-        let kept: Vec<&Word> = words.iter().enumerate().filter(|(at, _)| !marks.contains(at)).map(|(_, word)| *word).collect();
+        let kept: Vec<&Word> =
+            words.iter().enumerate().filter(|(at, _)| !marks.contains(at)).map(|(_, word)| *word).collect();
         let mut conditions = around.conditions.clone();
         let bag = self.bag(&kept, &mut conditions);
         conditions.sort();
@@ -292,30 +524,34 @@ impl Reader<'_> {
             let before = at.checked_sub(1).map(|at| kept[at]);
             let after = kept.get(at + 1);
             let placed = before.is_some_and(|before| {
-                before.is(&["in", "for", "inside", "within", "all", "of", "under", "below", "on", "every", "each", "any", "outside", "with"])
+                before.is(&[
+                    "in", "for", "inside", "within", "all", "of", "under", "below", "on", "every", "each", "any",
+                    "outside", "with",
+                ])
             });
-            let kind_follows = after.is_some_and(|after| {
-                after.is(KINDS)
-            });
+            let kind_follows = after.is_some_and(|after| after.is(KINDS));
             if placed && before.is_some_and(|before| before.is(&["outside"])) {
                 conditions.push(format!("unless:{}", word.stem));
                 continue;
             }
             let is_path = word.code && (word.low.contains('/') || word.low.starts_with('*'))
                 || !word.code && word.low.contains('/');
-            if (placed || kind_follows) && is_path {
-                if let Some(path) = of_path(&word.low) {
-                    conditions.push(path);
-                    continue;
-                }
+            if (placed || kind_follows)
+                && is_path
+                && let Some(path) = of_path(&word.low)
+            {
+                conditions.push(path);
+                continue;
             }
-            if (placed || kind_follows) && !word.code
+            if (placed || kind_follows)
+                && !word.code
                 && let Some(condition) = of_word(word, false)
             {
                 conditions.push(condition);
                 continue;
             }
-            if word.code && word.low.starts_with("*.")
+            if word.code
+                && word.low.starts_with("*.")
                 && let Some(condition) = of_word(word, false)
             {
                 conditions.push(condition);
@@ -357,7 +593,8 @@ impl Reader<'_> {
             names.dedup();
             // `When merging a pull request` says no more than that the family is meant.
             let vacuous = |condition: &&String| {
-                let own = |stem: &str| family.about.iter().chain(&family.needs).any(|one| one == stem) || is_light(stem);
+                let own =
+                    |stem: &str| family.about.iter().chain(&family.needs).any(|one| one == stem) || is_light(stem);
                 condition.strip_prefix("when:").is_some_and(|rest| rest.split(' ').all(own))
             };
             let kept: Vec<String> = conditions.iter().filter(|one| !vacuous(one)).cloned().collect();
@@ -379,7 +616,9 @@ impl Reader<'_> {
             let of: Vec<String> = if hit.command {
                 Vec::new()
             } else {
-                let named = |stem: &String| own.iter().any(|hit| owned[hit.start..hit.end].iter().any(|word| word.stem == *stem));
+                let named = |stem: &String| {
+                    own.iter().any(|hit| owned[hit.start..hit.end].iter().any(|word| word.stem == *stem))
+                };
                 let mut of: Vec<String> = bag
                     .iter()
                     .chain(&around.label)
@@ -388,7 +627,10 @@ impl Reader<'_> {
                     .filter(|stem| number(stem).is_none())
                     .cloned()
                     .collect();
-                if of.is_empty() && kind == Kind::Contrast && let Some((_, main)) = &around.main {
+                if of.is_empty()
+                    && kind == Kind::Contrast
+                    && let Some((_, main)) = &around.main
+                {
                     of = main.clone();
                 }
                 of.sort();
@@ -421,12 +663,17 @@ impl Reader<'_> {
             .iter()
             .filter(|word| !word.code && word.capital)
             .filter_map(|word| {
-                let at = LANGUAGES.iter().position(|one| one.name == word.low || one.also.contains(&word.low.as_str()))?;
+                let at =
+                    LANGUAGES.iter().position(|one| one.name == word.low || one.also.contains(&word.low.as_str()))?;
                 Some((at, word))
             })
             .collect();
         let [(choice, word)] = named[..] else { return false };
-        let rest = bag.iter().filter(|stem| **stem != word.stem && !is_light(stem) && !matches!(stem.as_str(), "plain" | "fil" | "sourc" | "vanilla" | "modern" | "everyth"));
+        let rest = bag.iter().filter(|stem| {
+            **stem != word.stem
+                && !is_light(stem)
+                && !matches!(stem.as_str(), "plain" | "fil" | "sourc" | "vanilla" | "modern" | "everyth")
+        });
         if rest.count() > 0 || LANGUAGES[choice].is_word {
             return false;
         }
@@ -448,7 +695,8 @@ impl Reader<'_> {
             let modality = if negated && !exact { Modality::Require } else { modality };
             for stem in label.iter().chain(&self.frame.about) {
                 let known = of.split(' ').any(|word| word == stem)
-                    || ["indent", "indentation", "lin", "length", "width", "max", "siz", "version", "maximum"].contains(&stem.as_str())
+                    || ["indent", "indentation", "lin", "length", "width", "max", "siz", "version", "maximum"]
+                        .contains(&stem.as_str())
                     || of.starts_with("version ");
                 if !known {
                     of.push(' ');
@@ -465,7 +713,9 @@ impl Reader<'_> {
     }
 
     fn act(&mut self, kept: &[&Word], bag: Vec<String>, modality: Modality, around: &Around, conditions: &[String]) {
-        if kept.iter().any(|word| word.is(PRONOUNS)) || conditions.iter().any(|one| one.starts_with("unless:")) && modality == Modality::Allow {
+        if kept.iter().any(|word| word.is(PRONOUNS))
+            || conditions.iter().any(|one| one.starts_with("unless:")) && modality == Modality::Allow
+        {
             return;
         }
         let universal = universal(kept);
@@ -474,11 +724,16 @@ impl Reader<'_> {
             .chain(around.label.iter().cloned())
             .chain(self.frame.about.iter().cloned())
             .filter(|stem| !is_light(stem) && !universal.contains(stem))
-            .map(|stem| SYNONYMS.iter().find(|(one, _)| *one == stem).map_or(stem.clone(), |(_, other)| (*other).to_owned()))
+            .map(|stem| {
+                SYNONYMS.iter().find(|(one, _)| *one == stem).map_or(stem.clone(), |(_, other)| (*other).to_owned())
+            })
             .collect();
         stems.sort();
         stems.dedup();
-        if stems.is_empty() || stems.len() > 8 || stems.iter().all(|stem| WIDE.contains(&stem.as_str()) || is_verb(stem) && stems.len() == 1) {
+        if stems.is_empty()
+            || stems.len() > 8
+            || stems.iter().all(|stem| WIDE.contains(&stem.as_str()) || is_verb(stem) && stems.len() == 1)
+        {
             return;
         }
         let mut side = None;
@@ -497,7 +752,11 @@ impl Reader<'_> {
         stems.sort();
         // `lock file` is `lockfile`.
         let key: String = stems.join(" ");
-        self.claims.push(Claim { modality, about: About::Act { key: key.into(), side }, conditions: boxed(conditions) });
+        self.claims.push(Claim {
+            modality,
+            about: About::Act { key: key.into(), side },
+            conditions: boxed(conditions),
+        });
     }
 }
 
@@ -532,10 +791,48 @@ fn chooses(words: &[Word], hit: &Hit) -> bool {
     let verb = before.find(|word| word.is(VERBS) || word.is(LIGHT));
     let own = verb.is_none_or(|verb| verb.is(LIGHT) || verb.is(CHOOSING));
     let speaks = words[..hit.start].iter().any(|word| {
-        word.is(&["convert", "migrate", "migrated", "migrating", "replace", "switch", "publish", "mix", "mention", "compare", "support", "from", "between", "like", "unlike", "published", "similar", "both", "either", "whether"])
+        word.is(&[
+            "convert",
+            "migrate",
+            "migrated",
+            "migrating",
+            "replace",
+            "switch",
+            "publish",
+            "mix",
+            "mention",
+            "compare",
+            "support",
+            "from",
+            "between",
+            "like",
+            "unlike",
+            "published",
+            "similar",
+            "both",
+            "either",
+            "whether",
+        ])
     });
     let noun = words.get(hit.end).is_some_and(|after| {
-        after.sep == Sep::None && after.is(&["registry", "token", "tokens", "account", "organization", "org", "key", "keys", "bar", "order", "panel", "component", "components", "stop", "stops"])
+        after.sep == Sep::None
+            && after.is(&[
+                "registry",
+                "token",
+                "tokens",
+                "account",
+                "organization",
+                "org",
+                "key",
+                "keys",
+                "bar",
+                "order",
+                "panel",
+                "component",
+                "components",
+                "stop",
+                "stops",
+            ])
     });
     own && !speaks && !noun
 }
@@ -544,9 +841,23 @@ fn chooses(words: &[Word], hit: &Hit) -> bool {
 /// a verb.
 fn is_weak(words: &[&Word], marks: &[usize]) -> bool {
     let asks = words.iter().any(|word| {
-        word.is(&["must", "shall", "should", "always", "need", "needs", "ensure", "required", "mandatory", "has", "have"])
+        word.is(&[
+            "must",
+            "shall",
+            "should",
+            "always",
+            "need",
+            "needs",
+            "ensure",
+            "required",
+            "mandatory",
+            "has",
+            "have",
+        ])
     });
-    let first = words.iter().find(|word| !word.is(&["please", "then", "also", "just", "and", "but", "only", "first", "finally", "instead"]));
+    let first = words.iter().find(|word| {
+        !word.is(&["please", "then", "also", "just", "and", "but", "only", "first", "finally", "instead"])
+    });
     let verb = first.is_some_and(|first| first.is(VERBS));
     marks.is_empty() && !asks && !verb
 }
@@ -560,7 +871,12 @@ fn universal(kept: &[&Word]) -> Vec<String> {
             continue;
         }
         for next in kept[at + 1..].iter().take(2) {
-            if next.code || next.sep != Sep::None || next.is(STOP) || next.is(LIGHT) || next.is(VERBS) && next.low != "test" && next.low != "type" {
+            if next.code
+                || next.sep != Sep::None
+                || next.is(STOP)
+                || next.is(LIGHT)
+                || next.is(VERBS) && next.low != "test" && next.low != "type"
+            {
                 break;
             }
             stems.push(next.stem.clone());
@@ -583,7 +899,8 @@ fn split(rest: &[Word]) -> Vec<Clause<'_>> {
         let is_next = |words: &[&str]| next.is_some_and(|next| next.is(words));
         let was = |words: &[&str]| before.is_some_and(|before| before.is(words));
         let here = &clauses[current];
-        let negative = here.words.iter().any(|word| word.is(&["never", "don't", "not", "avoid", "no", "cannot", "can't"]));
+        let negative =
+            here.words.iter().any(|word| word.is(&["never", "don't", "not", "avoid", "no", "cannot", "can't"]));
         let mut begin: Option<(Kind, usize)> = None;
         let mut closes = false;
         if word.sep == Sep::Bracket && at > 0 {
@@ -598,7 +915,8 @@ fn split(rest: &[Word]) -> Vec<Clause<'_>> {
                 }
             }
         }
-        let joins = matches!(word.sep, Sep::Comma | Sep::Semicolon | Sep::Dash | Sep::Colon | Sep::Stop) || was(&["and", "but", "then"]);
+        let joins = matches!(word.sep, Sep::Comma | Sep::Semicolon | Sep::Dash | Sep::Colon | Sep::Stop)
+            || was(&["and", "but", "then"]);
         if begin.is_none() && !closes && !word.code && at > 0 {
             begin = if matches!(word.sep, Sep::Semicolon | Sep::Dash) {
                 let skip = usize::from(word.is(&["and", "but", "so"]));
@@ -611,26 +929,58 @@ fn split(rest: &[Word]) -> Vec<Clause<'_>> {
                 } else {
                     Some((Kind::Main, skip))
                 }
-            } else if word.is(&["instead"]) && is_next(&["of"]) || word.is(&["rather"]) && is_next(&["than"]) || word.is(&["as"]) && is_next(&["opposed"]) {
+            } else if word.is(&["instead"]) && is_next(&["of"])
+                || word.is(&["rather"]) && is_next(&["than"])
+                || word.is(&["as"]) && is_next(&["opposed"])
+            {
                 Some((Kind::Contrast, 2))
-            } else if word.is(&["over"]) && here.words.iter().any(|word| word.is(&["prefer", "favor", "favour", "choose"])) {
+            } else if word.is(&["over"])
+                && here.words.iter().any(|word| word.is(&["prefer", "favor", "favour", "choose"]))
+            {
                 Some((Kind::Contrast, 1))
             } else if word.is(&["in"]) && is_next(&["favor", "favour", "place"]) {
                 if negative { Some((Kind::Main, 3)) } else { Some((Kind::Contrast, 3)) }
             } else if word.is(&["not"])
-                && !was(&["do", "must", "should", "shall", "can", "may", "is", "are", "does", "will", "would", "could", "if", "or", "why", "be", "need", "did", "has", "have"])
-                && !is_next(&["only", "yet", "just", "all", "every", "necessarily", "required", "allowed", "more", "less", "longer", "exceed", "be", "in"])
+                && !was(&[
+                    "do", "must", "should", "shall", "can", "may", "is", "are", "does", "will", "would", "could", "if",
+                    "or", "why", "be", "need", "did", "has", "have",
+                ])
+                && !is_next(&[
+                    "only",
+                    "yet",
+                    "just",
+                    "all",
+                    "every",
+                    "necessarily",
+                    "required",
+                    "allowed",
+                    "more",
+                    "less",
+                    "longer",
+                    "exceed",
+                    "be",
+                    "in",
+                ])
             {
                 Some((Kind::Contrast, 1))
-            } else if joins && (word.is(&["never", "don't", "avoid", "always"]) || word.is(&["do"]) && is_next(&["not"])) {
-                Some((Kind::Main, 0))
-            } else if joins && word.is(&["no"]) && !is_next(&["more", "less", "fewer", "longer", "matter", "need"]) {
-                Some((Kind::Main, 0))
-            } else if joins && word.is(&["use", "prefer", "choose", "stick", "write"]) && !is_next(&["or", "and"]) && !was(&["or"]) {
+            } else if joins
+                && (word.is(&["never", "don't", "avoid", "always"])
+                    || word.is(&["do"]) && is_next(&["not"])
+                    || word.is(&["no"]) && !is_next(&["more", "less", "fewer", "longer", "matter", "need"])
+                    || word.is(&["use", "prefer", "choose", "stick", "write"])
+                        && !is_next(&["or", "and"])
+                        && !was(&["or"]))
+            {
                 Some((Kind::Main, 0))
             } else if word.is(&["because", "since", "otherwise", "which", "whereas", "so"]) && !is_next(&["far"])
-                || word.is(&["as"]) && is_next(&["it", "they", "we", "this", "that", "those", "these", "the"]) && word.sep == Sep::Comma
-                || word.is(&["to"]) && is_next(&["avoid", "prevent", "keep", "make", "ensure", "reduce", "help", "allow", "catch", "match", "minimize", "save", "improve", "maintain"])
+                || word.is(&["as"])
+                    && is_next(&["it", "they", "we", "this", "that", "those", "these", "the"])
+                    && word.sep == Sep::Comma
+                || word.is(&["to"])
+                    && is_next(&[
+                        "avoid", "prevent", "keep", "make", "ensure", "reduce", "help", "allow", "catch", "match",
+                        "minimize", "save", "improve", "maintain",
+                    ])
                 || word.is(&["e.g", "i.e", "eg", "ie"])
             {
                 Some((Kind::Reason, 0))
@@ -670,7 +1020,23 @@ fn condition(word: &str, words: &[&Word], conditions: &mut Vec<String>) {
     for one in words {
         if let Some(condition) = of_word(one, false) {
             typed.push(condition);
-        } else if !one.is(STOP) && !one.is(&["file", "files", "writing", "editing", "working", "work", "write", "edit", "touching", "changing", "modifying", "source", "sources"]) {
+        } else if !one.is(STOP)
+            && !one.is(&[
+                "file",
+                "files",
+                "writing",
+                "editing",
+                "working",
+                "work",
+                "write",
+                "edit",
+                "touching",
+                "changing",
+                "modifying",
+                "source",
+                "sources",
+            ])
+        {
             rest.push(one.stem.as_str());
         }
     }
@@ -686,7 +1052,11 @@ fn condition(word: &str, words: &[&Word], conditions: &mut Vec<String>) {
 /// What a clause asks, and which of its words say so.
 fn modality(words: &[&Word], fragment: bool) -> (Modality, Vec<usize>) {
     let is = |at: usize, list: &[&str]| words.get(at).is_some_and(|word| word.is(list));
-    let number_follows = |at: usize| is(at + 1, &["more", "less", "fewer", "longer", "exceed", "be"]) && is(at + 2, &["than", "longer", "more", "wider", "larger", "exceed"]) || is(at + 1, &["exceed"]);
+    let number_follows = |at: usize| {
+        is(at + 1, &["more", "less", "fewer", "longer", "exceed", "be"])
+            && is(at + 2, &["than", "longer", "more", "wider", "larger", "exceed"])
+            || is(at + 1, &["exceed"])
+    };
     for at in 0..words.len() {
         if words[at].code {
             continue;
@@ -711,23 +1081,41 @@ fn modality(words: &[&Word], fragment: bool) -> (Modality, Vec<usize>) {
                     _ => Some((Modality::Forbid, 2)),
                 }
             }
-            "don't" | "dont" | "mustn't" | "shouldn't" | "cannot" | "can't" => match words.get(at + 1).map(|word| word.low.as_str()) {
-                Some("forget" | "fail") => Some((Modality::Require, 2)),
-                Some("need" | "have") if is(at + 2, &["to"]) => return (Modality::State, Vec::new()),
-                _ if number_follows(at) => Some((Modality::Require, 0)),
-                _ => Some((Modality::Forbid, 1)),
-            },
+            "don't" | "dont" | "mustn't" | "shouldn't" | "cannot" | "can't" => {
+                match words.get(at + 1).map(|word| word.low.as_str()) {
+                    Some("forget" | "fail") => Some((Modality::Require, 2)),
+                    Some("need" | "have") if is(at + 2, &["to"]) => return (Modality::State, Vec::new()),
+                    _ if number_follows(at) => Some((Modality::Require, 0)),
+                    _ => Some((Modality::Forbid, 1)),
+                }
+            }
             "doesn't" | "isn't" | "aren't" | "won't" | "wasn't" => return (Modality::State, Vec::new()),
-            "is" | "are" | "be" if is(at + 1, &["not"]) && is(at + 2, &["allowed", "permitted", "acceptable", "welcome", "tolerated", "ok", "okay", "fine", "wanted"]) => {
+            "is" | "are" | "be"
+                if is(at + 1, &["not"])
+                    && is(
+                        at + 2,
+                        &["allowed", "permitted", "acceptable", "welcome", "tolerated", "ok", "okay", "fine", "wanted"],
+                    ) =>
+            {
                 Some((Modality::Forbid, 3))
             }
-            "is" | "are" if is(at + 1, &["not"]) && is(at + 2, &["required", "needed", "necessary", "mandatory"]) => return (Modality::State, Vec::new()),
+            "is" | "are" if is(at + 1, &["not"]) && is(at + 2, &["required", "needed", "necessary", "mandatory"]) => {
+                return (Modality::State, Vec::new());
+            }
             "is" | "are" if is(at + 1, &["never"]) => None,
-            "is" | "are" if is(at + 1, &["forbidden", "prohibited", "banned", "disallowed", "off-limits", "verboten"]) => Some((Modality::Forbid, 2)),
+            "is" | "are"
+                if is(at + 1, &["forbidden", "prohibited", "banned", "disallowed", "off-limits", "verboten"]) =>
+            {
+                Some((Modality::Forbid, 2))
+            }
             "is" | "are" if is(at + 1, &["discouraged"]) => Some((Modality::Avoid, 2)),
-            "is" | "are" if is(at + 1, &["required", "mandatory", "obligatory", "compulsory"]) => Some((Modality::Require, 2)),
+            "is" | "are" if is(at + 1, &["required", "mandatory", "obligatory", "compulsory"]) => {
+                Some((Modality::Require, 2))
+            }
             "is" | "are" if is(at + 1, &["preferred", "recommended"]) => Some((Modality::Prefer, 2)),
-            "is" | "are" if is(at + 1, &["allowed", "permitted", "acceptable", "fine", "ok", "okay", "welcome"]) => Some((Modality::Allow, 2)),
+            "is" | "are" if is(at + 1, &["allowed", "permitted", "acceptable", "fine", "ok", "okay", "welcome"]) => {
+                Some((Modality::Allow, 2))
+            }
             "forbidden" | "prohibited" | "banned" | "disallowed" if at > 0 => Some((Modality::Forbid, 1)),
             "avoid" => Some((Modality::Avoid, 1)),
             "refrain" => Some((Modality::Forbid, 2)),
@@ -740,7 +1128,12 @@ fn modality(words: &[&Word], fragment: bool) -> (Modality, Vec<usize>) {
             "may" | "can" | "could" => Some((Modality::Allow, 1)),
             "feel" if is(at + 1, &["free"]) => Some((Modality::Allow, 3)),
             "free" if is(at + 1, &["to"]) => Some((Modality::Allow, 2)),
-            "it's" | "it" if at == 0 && (is(at + 1, &["ok", "okay", "fine"]) || is(at + 2, &["ok", "okay", "fine", "acceptable"])) => Some((Modality::Allow, 3)),
+            "it's" | "it"
+                if at == 0
+                    && (is(at + 1, &["ok", "okay", "fine"]) || is(at + 2, &["ok", "okay", "fine", "acceptable"])) =>
+            {
+                Some((Modality::Allow, 3))
+            }
             "optional" => return (Modality::State, Vec::new()),
             "must" | "shall" | "should" => {
                 if is(at + 1, &["never"]) {
@@ -751,10 +1144,16 @@ fn modality(words: &[&Word], fragment: bool) -> (Modality, Vec<usize>) {
             }
             "always" => {
                 // `always avoid x`, `always prefer x`.
-                if is(at + 1, &["avoid", "prefer", "omit", "skip", "leave"]) { None } else { Some((Modality::Require, 1)) }
+                if is(at + 1, &["avoid", "prefer", "omit", "skip", "leave"]) {
+                    None
+                } else {
+                    Some((Modality::Require, 1))
+                }
             }
             "need" | "needs" | "has" | "have" if is(at + 1, &["to"]) => Some((Modality::Require, 2)),
-            "ensure" | "make" if at == 0 && (low == "ensure" || is(1, &["sure"])) => Some((Modality::Require, if low == "make" { 2 } else { 1 })),
+            "ensure" | "make" if at == 0 && (low == "ensure" || is(1, &["sure"])) => {
+                Some((Modality::Require, if low == "make" { 2 } else { 1 }))
+            }
             _ => None,
         };
         if let Some((modality, length)) = found {
@@ -768,13 +1167,39 @@ fn modality(words: &[&Word], fragment: bool) -> (Modality, Vec<usize>) {
         }
         // A negation later in the clause counts; before that, what the clause begins with.
     }
-    let first = words.iter().position(|word| !word.is(&["please", "then", "also", "just", "and", "but", "only", "first", "finally", "instead", "generally", "kindly", "strictly", "consistently", "explicitly", "simply"]));
+    let first = words.iter().position(|word| {
+        !word.is(&[
+            "please",
+            "then",
+            "also",
+            "just",
+            "and",
+            "but",
+            "only",
+            "first",
+            "finally",
+            "instead",
+            "generally",
+            "kindly",
+            "strictly",
+            "consistently",
+            "explicitly",
+            "simply",
+        ])
+    });
     let Some(first) = first else { return (Modality::State, Vec::new()) };
-    if words[first].is(VERBS) && !(first == 0 && words.get(1).is_some_and(|next| next.is(&["is", "are", "was", "were", "has", "have"]))) {
+    if words[first].is(VERBS)
+        && !(first == 0 && words.get(1).is_some_and(|next| next.is(&["is", "are", "was", "were", "has", "have"])))
+    {
         return (Modality::Require, (0..first).collect());
     }
     let ours = words[first].is(&["we", "the", "this", "our", "i", "all", "every", "each"]);
-    let verb = words.iter().take(6).position(|word| word.is(&["use", "uses", "prefer", "indent", "indents", "format", "run", "follow", "follows", "write", "name", "target", "targets", "require", "requires"]));
+    let verb = words.iter().take(6).position(|word| {
+        word.is(&[
+            "use", "uses", "prefer", "indent", "indents", "format", "run", "follow", "follows", "write", "name",
+            "target", "targets", "require", "requires",
+        ])
+    });
     if ours && let Some(verb) = verb {
         let mut marks: Vec<usize> = (0..=verb).collect();
         marks.retain(|at| !words[first].is(&["all", "every", "each"]) || *at >= verb);
@@ -783,8 +1208,16 @@ fn modality(words: &[&Word], fragment: bool) -> (Modality, Vec<usize>) {
     if words.iter().any(|word| word.is(&["use", "uses"])) && words.len() <= 8 && fragment {
         return (Modality::Require, Vec::new());
     }
-    let finite = words.iter().any(|word| word.is(&["was", "were", "has", "had", "does", "did", "will", "would", "comes", "stands", "lives", "contains", "holds", "means", "gets", "makes", "handles", "talks", "reads", "writes", "supports", "returns", "provides", "includes"]));
-    if !finite && (fragment && words.len() <= 10 || words.iter().any(|word| word.is(&["is", "are"])) && words.len() <= 10) {
+    let finite = words.iter().any(|word| {
+        word.is(&[
+            "was", "were", "has", "had", "does", "did", "will", "would", "comes", "stands", "lives", "contains",
+            "holds", "means", "gets", "makes", "handles", "talks", "reads", "writes", "supports", "returns",
+            "provides", "includes",
+        ])
+    });
+    if !finite
+        && (fragment && words.len() <= 10 || words.iter().any(|word| word.is(&["is", "are"])) && words.len() <= 10)
+    {
         return (Modality::Require, Vec::new());
     }
     (Modality::State, Vec::new())

@@ -95,7 +95,10 @@ impl Families {
                 choices: file
                     .choices
                     .into_iter()
-                    .map(|(name, phrases)| Choice { name, phrases: phrases.iter().map(|phrase| stems(phrase)).collect() })
+                    .map(|(name, phrases)| Choice {
+                        name,
+                        phrases: phrases.iter().map(|phrase| stems(phrase)).collect(),
+                    })
                     .collect(),
                 name,
             })
@@ -136,7 +139,8 @@ impl Families {
             for (family, choice, phrase) in self.by_word.get(&word.stem).into_iter().flatten().copied() {
                 let phrase = &self.all[family as usize].choices[choice as usize].phrases[phrase as usize];
                 let end = start + phrase.len();
-                let same = words.len() >= end && words[start..end].iter().zip(phrase).all(|(word, own)| word.stem == *own);
+                let same =
+                    words.len() >= end && words[start..end].iter().zip(phrase).all(|(word, own)| word.stem == *own);
                 if same {
                     hits.push(Hit { family, choice, start, end, command: false });
                 }

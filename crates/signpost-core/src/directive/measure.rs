@@ -109,18 +109,68 @@ enum Direction {
 }
 
 const LIMITS: &[&str] = &[
-    "most", "max", "maximum", "exceed", "exceeding", "exceeds", "limit", "limited", "under", "below", "less", "fewer", "within",
-    "<", "<=", "≤", "longer", "more", "over", "above", "greater", "larger", "least", "min", "minimum", ">", ">=", "≥", "up",
-    "beyond", "shorter", "cap", "capped", "newer", "later", "higher", "wider", "smaller",
+    "most",
+    "max",
+    "maximum",
+    "exceed",
+    "exceeding",
+    "exceeds",
+    "limit",
+    "limited",
+    "under",
+    "below",
+    "less",
+    "fewer",
+    "within",
+    "<",
+    "<=",
+    "≤",
+    "longer",
+    "more",
+    "over",
+    "above",
+    "greater",
+    "larger",
+    "least",
+    "min",
+    "minimum",
+    ">",
+    ">=",
+    "≥",
+    "up",
+    "beyond",
+    "shorter",
+    "cap",
+    "capped",
+    "newer",
+    "later",
+    "higher",
+    "wider",
+    "smaller",
 ];
 
 fn direction(words: &[Word], at: usize, negated: bool) -> Direction {
     let before = &words[at.saturating_sub(5)..at];
     let has = |list: &[&str]| before.iter().any(|word| word.is(list));
     let after: Vec<&str> = words[at + 1..].iter().take(5).map(|word| word.low.as_str()).collect();
-    let denies = negated || words[..at].iter().any(|word| word.is(&["no", "not", "never", "don't", "shouldn't", "mustn't", "without"]));
-    let follows = |list: &[&str]| after.windows(2).any(|pair| matches!(pair[0], "or" | "and") && list.contains(&pair[1]));
-    if has(&["exceed", "exceeding", "exceeds", "longer", "more", "over", "above", "greater", "larger", ">", "beyond", "wider"]) {
+    let denies = negated
+        || words[..at].iter().any(|word| word.is(&["no", "not", "never", "don't", "shouldn't", "mustn't", "without"]));
+    let follows =
+        |list: &[&str]| after.windows(2).any(|pair| matches!(pair[0], "or" | "and") && list.contains(&pair[1]));
+    if has(&[
+        "exceed",
+        "exceeding",
+        "exceeds",
+        "longer",
+        "more",
+        "over",
+        "above",
+        "greater",
+        "larger",
+        ">",
+        "beyond",
+        "wider",
+    ]) {
         return if denies { Direction::AtMost } else { Direction::AtLeast };
     }
     if has(&["less", "fewer", "shorter", "smaller"]) {
@@ -135,7 +185,9 @@ fn direction(words: &[Word], at: usize, negated: bool) -> Direction {
     }
     let up_to = before.windows(2).any(|pair| pair[0].is(&["up"]) && pair[1].is(&["to"]));
     if up_to
-        || has(&["most", "max", "maximum", "limit", "limited", "under", "below", "within", "<", "<=", "≤", "cap", "capped"])
+        || has(&[
+            "most", "max", "maximum", "limit", "limited", "under", "below", "within", "<", "<=", "≤", "cap", "capped",
+        ])
         || follows(&["less", "fewer", "below", "under"])
         || matches!(after.get(..2), Some([_, "max" | "maximum"]))
         || matches!(after.first(), Some(&"max" | &"maximum"))
@@ -154,7 +206,10 @@ pub fn measures(words: &[Word], negated: bool) -> Vec<Measure> {
         let product = words[at.saturating_sub(4)..at]
             .iter()
             .rev()
-            .find(|word| !word.is(&["version", "versions", ">=", ">", "<", "<=", "at", "least", "is", "to", "edition"]) || word.low == "edition")
+            .find(|word| {
+                !word.is(&["version", "versions", ">=", ">", "<", "<=", "at", "least", "is", "to", "edition"])
+                    || word.low == "edition"
+            })
             .filter(|word| !word.code && (word.capital || word.low == "edition" || word.low != "go"))
             .and_then(|word| versioned(&word.low));
         if let (Some(product), Some((parts, _))) = (product, version(&word.low)) {
@@ -171,13 +226,16 @@ pub fn measures(words: &[Word], negated: bool) -> Vec<Measure> {
         }
         let Some(value) = number(&word.low) else { continue };
         let ranges = |other: Option<&Word>, joint: Option<&Word>| {
-            joint.is_some_and(|joint| joint.is(&["to", "or", "and"])) && other.is_some_and(|other| number(&other.low).is_some())
+            joint.is_some_and(|joint| joint.is(&["to", "or", "and"]))
+                && other.is_some_and(|other| number(&other.low).is_some())
         };
         let back = |steps: usize| at.checked_sub(steps).map(|at| &words[at]);
         if ranges(words.get(at + 2), words.get(at + 1)) || ranges(back(2), back(1)) {
             continue;
         }
-        if previous.is_some_and(|word| word.is(&["version", "v", "line", "step", "section", "chapter", "rfc", "issue", "#", "iso"])) {
+        if previous.is_some_and(|word| {
+            word.is(&["version", "v", "line", "step", "section", "chapter", "rfc", "issue", "#", "iso"])
+        }) {
             continue;
         }
         let next = words.get(at + 1);
@@ -190,14 +248,41 @@ pub fn measures(words: &[Word], negated: bool) -> Vec<Measure> {
         if spelled && unit.is_empty() {
             continue;
         }
-        let skip_unit = usize::from(!unit.is_empty() && unit != "percent" || next.is_some_and(|next| next.is(&["percent"])));
+        let skip_unit =
+            usize::from(!unit.is_empty() && unit != "percent" || next.is_some_and(|next| next.is(&["percent"])));
         let subject: Vec<&str> = words
             .iter()
             .enumerate()
             .filter(|(other, _)| *other != at && !(at + 1..at + 1 + skip_unit).contains(other))
             .map(|(_, word)| word)
-            .filter(|word| !word.is(STOP) && (!word.is(LIGHT) || word.is(&["indent"])) && !word.is(LIMITS) && number(&word.low).is_none())
-            .filter(|word| !word.is(&["no", "never", "don't", "may", "can", "could", "than", "can't", "cannot", "long", "each", "exactly", "equal", "equals", "wide", "characters", "chars", "columns"]))
+            .filter(|word| {
+                !word.is(STOP)
+                    && (!word.is(LIGHT) || word.is(&["indent"]))
+                    && !word.is(LIMITS)
+                    && number(&word.low).is_none()
+            })
+            .filter(|word| {
+                !word.is(&[
+                    "no",
+                    "never",
+                    "don't",
+                    "may",
+                    "can",
+                    "could",
+                    "than",
+                    "can't",
+                    "cannot",
+                    "long",
+                    "each",
+                    "exactly",
+                    "equal",
+                    "equals",
+                    "wide",
+                    "characters",
+                    "chars",
+                    "columns",
+                ])
+            })
             // For which language it holds is a condition, and no part of what is measured.
             .filter(|word| !(word.capital && crate::language::by_name(&word.low).is_some()))
             .map(|word| word.stem.as_str())
@@ -233,12 +318,17 @@ fn subject_of(unit: &str, mut subject: Vec<&str>) -> Option<String> {
         subject.sort_unstable();
         return Some(join("indent-width", &subject));
     }
-    if unit.is_empty() && says(&["indent", "indentation", "tab"], &subject) && says(&["width", "siz", "indent", "indentation"], &subject) {
+    if unit.is_empty()
+        && says(&["indent", "indentation", "tab"], &subject)
+        && says(&["width", "siz", "indent", "indentation"], &subject)
+    {
         subject.retain(|word| !indent.contains(word));
         return Some(join("indent-width", &subject));
     }
     let lines = unit == "column" && (says(&["lin", "wrap", "width", "row"], &subject) || subject.is_empty())
-        || unit.is_empty() && says(&["lin", "wrap", "print"], &subject) && says(&["length", "width", "lin", "wrap"], &subject);
+        || unit.is_empty()
+            && says(&["lin", "wrap", "print"], &subject)
+            && says(&["length", "width", "lin", "wrap"], &subject);
     if lines {
         subject.retain(|word| !length.contains(word));
         subject.sort_unstable();

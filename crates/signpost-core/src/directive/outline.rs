@@ -125,12 +125,16 @@ impl Reader<'_> {
             match event {
                 Event::Code(inner) => {
                     let raw = &self.text[range.clone()];
-                    let at = raw.find(inner.as_ref()).map_or(range.clone(), |at| range.start + at..range.start + at + inner.len());
+                    let at = raw
+                        .find(inner.as_ref())
+                        .map_or(range.clone(), |at| range.start + at..range.start + at + inner.len());
                     self.outline.code.push(Code { span: at, block: None });
                 }
                 Event::Start(Tag::CodeBlock(kind)) => {
                     let language = match kind {
-                        CodeBlockKind::Fenced(info) => info.split([' ', ',', '{']).next().unwrap_or_default().to_lowercase(),
+                        CodeBlockKind::Fenced(info) => {
+                            info.split([' ', ',', '{']).next().unwrap_or_default().to_lowercase()
+                        }
                         CodeBlockKind::Indented => String::new(),
                     };
                     block = Some((language, None));
@@ -195,7 +199,8 @@ impl Reader<'_> {
     }
 
     fn without_comments(&self, span: &Range<usize>) -> std::borrow::Cow<'_, str> {
-        let mut inside = self.outline.comments.iter().filter(|one| one.start < span.end && one.end > span.start).peekable();
+        let mut inside =
+            self.outline.comments.iter().filter(|one| one.start < span.end && one.end > span.start).peekable();
         if inside.peek().is_none() {
             return self.text[span.clone()].into();
         }

@@ -22,9 +22,12 @@ fn says(text: &str) -> Vec<String> {
                     format!("{}={}{of}", family.name, family.choices[*choice as usize].name)
                 }
                 About::Measure { of, low, high } => format!("{of} {low}..{high}"),
-                About::Act { key, side } => format!("{key}{}", side.map_or("", |side| if side { " (1)" } else { " (2)" })),
+                About::Act { key, side } => {
+                    format!("{key}{}", side.map_or("", |side| if side { " (1)" } else { " (2)" }))
+                }
             };
-            let conditions = if claim.conditions.is_empty() { String::new() } else { format!(" [{}]", claim.conditions.join(", ")) };
+            let conditions =
+                if claim.conditions.is_empty() { String::new() } else { format!(" [{}]", claim.conditions.join(", ")) };
             format!("{:?} {about}{conditions}", claim.modality)
         })
         .collect()
@@ -35,14 +38,7 @@ fn items_and_sentences_are_directives() {
     let text = "# Style\n\nUse tabs. Never use `unwrap()`, e.g. in tests! Be kind\n\n- One item. Still one.\n- Second\n  goes on\n  - nested\n\n> Quoted\n\n```\ncode\n```\n\n| a | b |\n|---|---|\n| x | y |\n";
     assert_eq!(
         words(text),
-        [
-            "use tabs",
-            "never use `unwrap()` e.g in tests",
-            "be kind",
-            "one item still one",
-            "second goes on",
-            "nested"
-        ]
+        ["use tabs", "never use `unwrap()` e.g in tests", "be kind", "one item still one", "second goes on", "nested"]
     );
     assert_eq!(words("- ~~Use tabs~~\n- x <!-- Use tabs --> y\n\n<!-- never closed\n\n- Use tabs\n"), ["x y"]);
 }
@@ -97,7 +93,8 @@ fn acts_of_opposite_modality_have_one_key() {
         ("You may push directly to main", "Do not push to main"),
         ("Use wildcard imports", "Wildcard imports are forbidden"),
     ] {
-        let key = |text: &str| says(&format!("- {text}\n")).first().map(|said| said.split_once(' ').unwrap().1.to_owned());
+        let key =
+            |text: &str| says(&format!("- {text}\n")).first().map(|said| said.split_once(' ').unwrap().1.to_owned());
         assert!(key(one).is_some(), "{one}");
         assert_eq!(key(one), key(other), "{one} / {other}");
     }

@@ -2,7 +2,10 @@
 //!
 //! Formats: <https://doc.rust-lang.org/cargo/reference/manifest.html>.
 
-use super::{Commands, Dependency, Ecosystem, Gathered, Locked, ManagerFact, Manifest, Source, VersionFact, line_of_key, toml, version};
+use super::{
+    Commands, Dependency, Ecosystem, Gathered, Locked, ManagerFact, Manifest, Source, VersionFact, line_of_key, toml,
+    version,
+};
 use crate::repo_path::RepoPath;
 use std::collections::BTreeMap;
 use toml::{Table, Value};
@@ -21,11 +24,19 @@ pub(super) fn manifest(file: &RepoPath, text: &str, gathered: &mut Gathered) {
         if of == "rust" {
             span.high = f64::INFINITY;
         }
-        gathered.versions.push(VersionFact { of: of.to_owned(), text: stated.to_owned(), span, exact: of == "edition", source });
+        gathered.versions.push(VersionFact {
+            of: of.to_owned(),
+            text: stated.to_owned(),
+            span,
+            exact: of == "edition",
+            source,
+        });
     }
     let mut dependencies = BTreeMap::new();
     let mut tables: Vec<&Table> = vec![&table];
-    tables.extend(table.get("target").and_then(Value::as_table).into_iter().flat_map(Table::values).filter_map(Value::as_table));
+    tables.extend(
+        table.get("target").and_then(Value::as_table).into_iter().flat_map(Table::values).filter_map(Value::as_table),
+    );
     tables.extend(workspace);
     for table in tables {
         for key in ["dependencies", "dev-dependencies", "build-dependencies"] {
@@ -45,7 +56,13 @@ pub(super) fn manifest(file: &RepoPath, text: &str, gathered: &mut Gathered) {
         name: "cargo".to_owned(),
         source: Source { file: file.clone(), line: 1 },
     });
-    gathered.manifests.push(Manifest { ecosystem: Ecosystem::Rust, file: file.clone(), name, dependencies, open: false });
+    gathered.manifests.push(Manifest {
+        ecosystem: Ecosystem::Rust,
+        file: file.clone(),
+        name,
+        dependencies,
+        open: false,
+    });
 }
 
 pub(super) fn lock(file: &RepoPath, _: &str, gathered: &mut Gathered) {

@@ -19,7 +19,8 @@ pub(super) fn read(file: &RepoPath, text: &str, gathered: &mut Gathered) {
         text.lines().enumerate().filter(|(_, line)| line.trim_start().starts_with('[')).collect();
     for (section, (head, pattern)) in parser.flatten().zip(heads) {
         let line_of = |key: &str| {
-            let mut lines = text.lines().enumerate().skip(head + 1).take_while(|(_, line)| !line.trim_start().starts_with('['));
+            let mut lines =
+                text.lines().enumerate().skip(head + 1).take_while(|(_, line)| !line.trim_start().starts_with('['));
             lines.find(|(_, line)| line.trim_start().to_lowercase().starts_with(key)).map_or(head + 1, |(at, _)| at + 1)
         };
         let section = Arc::new(section);

@@ -1,6 +1,9 @@
 //! `package.json`, the lockfiles of its package managers, `deno.json`.
 
-use super::{Commands, Dependency, Ecosystem, Gathered, Locked, ManagerFact, Manifest, Source, VersionFact, json, line_of_key, line_with, style, version};
+use super::{
+    Commands, Dependency, Ecosystem, Gathered, Locked, ManagerFact, Manifest, Source, VersionFact, json, line_of_key,
+    line_with, style, version,
+};
 use crate::repo_path::RepoPath;
 use serde_json::Value;
 use std::collections::BTreeMap;
@@ -33,7 +36,11 @@ pub(super) fn manifest(file: &RepoPath, text: &str, gathered: &mut Gathered) {
     if let Some(manager) = object.get("packageManager").and_then(Value::as_str) {
         let line = line_of_key(text, "packageManager");
         let (name, stated) = manager.split_once('@').unwrap_or((manager, ""));
-        gathered.managers.push(ManagerFact { ecosystem: Ecosystem::JavaScript, name: name.to_owned(), source: source(line) });
+        gathered.managers.push(ManagerFact {
+            ecosystem: Ecosystem::JavaScript,
+            name: name.to_owned(),
+            source: source(line),
+        });
         if let Some(span) = version::exact(stated) {
             let text = stated.split('+').next().unwrap_or(stated).to_owned();
             gathered.versions.push(VersionFact { of: name.to_owned(), text, span, exact: true, source: source(line) });
@@ -44,7 +51,13 @@ pub(super) fn manifest(file: &RepoPath, text: &str, gathered: &mut Gathered) {
             let Some(stated) = stated.as_str() else { continue };
             if let Some(span) = version::range(stated, Ecosystem::JavaScript) {
                 let line = line_of_key(text, of);
-                gathered.versions.push(VersionFact { of: of.clone(), text: stated.to_owned(), span, exact, source: source(line) });
+                gathered.versions.push(VersionFact {
+                    of: of.clone(),
+                    text: stated.to_owned(),
+                    span,
+                    exact,
+                    source: source(line),
+                });
             }
         }
     }
@@ -52,7 +65,13 @@ pub(super) fn manifest(file: &RepoPath, text: &str, gathered: &mut Gathered) {
         style::prettier_settings(file, text, settings, gathered);
     }
     let name = object.get("name").and_then(Value::as_str).map(str::to_owned);
-    gathered.manifests.push(Manifest { ecosystem: Ecosystem::JavaScript, file: file.clone(), name, dependencies, open: false });
+    gathered.manifests.push(Manifest {
+        ecosystem: Ecosystem::JavaScript,
+        file: file.clone(),
+        name,
+        dependencies,
+        open: false,
+    });
 }
 
 pub(super) fn lock(file: &RepoPath, _: &str, gathered: &mut Gathered) {
@@ -83,7 +102,9 @@ pub(super) fn one_manager(managers: &mut Vec<ManagerFact>) {
         .map(|one| one.source.file.folder())
         .collect();
     managers.retain(|one| {
-        one.ecosystem != Ecosystem::JavaScript || one.source.file.name() == "package.json" || !stated.contains(&one.source.file.folder())
+        one.ecosystem != Ecosystem::JavaScript
+            || one.source.file.name() == "package.json"
+            || !stated.contains(&one.source.file.folder())
     });
 }
 
@@ -143,7 +164,9 @@ pub(super) fn locked(name: &str, text: &str) -> Locked {
                     inside = line.starts_with("packages:") || line.starts_with("snapshots:");
                     continue;
                 }
-                let Some(key) = line.strip_prefix("  ").filter(|rest| inside && !rest.starts_with(' ')) else { continue };
+                let Some(key) = line.strip_prefix("  ").filter(|rest| inside && !rest.starts_with(' ')) else {
+                    continue;
+                };
                 let key = key.trim_end().trim_end_matches(':').trim_matches(['\'', '"']).trim_start_matches('/');
                 let key = key.split('(').next().unwrap_or(key);
                 let at = key.get(1..).and_then(|rest| rest.rfind('@')).map(|at| at + 1);

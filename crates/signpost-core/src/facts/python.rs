@@ -2,7 +2,10 @@
 //!
 //! Format: <https://packaging.python.org/en/latest/specifications/pyproject-toml/>.
 
-use super::{Commands, Dependency, Ecosystem, Gathered, Locked, ManagerFact, Manifest, Source, VersionFact, line_of_key, line_with, style, toml, version};
+use super::{
+    Commands, Dependency, Ecosystem, Gathered, Locked, ManagerFact, Manifest, Source, VersionFact, line_of_key,
+    line_with, style, toml, version,
+};
 use crate::repo_path::RepoPath;
 use std::collections::BTreeMap;
 use toml::{Table, Value};
@@ -28,7 +31,8 @@ pub(super) fn pyproject(file: &RepoPath, text: &str, gathered: &mut Gathered) {
         value.as_array().into_iter().flatten().filter_map(Value::as_str).map(str::to_owned).collect()
     };
     at(&["project", "dependencies"]).map(list).into_iter().flatten().for_each(|one| requirement(&one));
-    for key in [&["project", "optional-dependencies"][..], &["dependency-groups"], &["tool", "pdm", "dev-dependencies"]] {
+    for key in [&["project", "optional-dependencies"][..], &["dependency-groups"], &["tool", "pdm", "dev-dependencies"]]
+    {
         for group in at(key).and_then(Value::as_table).into_iter().flat_map(Table::values) {
             list(group).iter().for_each(|one| requirement(one));
         }
@@ -50,11 +54,22 @@ pub(super) fn pyproject(file: &RepoPath, text: &str, gathered: &mut Gathered) {
     if let Some((stated, key)) = python.or(poetry_python.map(|stated| (stated, "python")))
         && let Some(span) = version::range(stated, Ecosystem::Python)
     {
-        let fact = VersionFact { of: "python".into(), text: stated.into(), span, exact: false, source: source(line_of_key(text, key)) };
+        let fact = VersionFact {
+            of: "python".into(),
+            text: stated.into(),
+            span,
+            exact: false,
+            source: source(line_of_key(text, key)),
+        };
         gathered.versions.push(fact);
     }
     let mut names = BTreeMap::new();
-    for key in [&["project", "scripts"][..], &["tool", "poetry", "scripts"], &["tool", "pdm", "scripts"], &["tool", "poe", "tasks"]] {
+    for key in [
+        &["project", "scripts"][..],
+        &["tool", "poetry", "scripts"],
+        &["tool", "pdm", "scripts"],
+        &["tool", "poe", "tasks"],
+    ] {
         for name in at(key).and_then(Value::as_table).into_iter().flat_map(Table::keys) {
             names.insert(name.clone(), line_of_key(text, name));
         }
@@ -63,7 +78,11 @@ pub(super) fn pyproject(file: &RepoPath, text: &str, gathered: &mut Gathered) {
     for (tool, key) in [("poetry", "poetry"), ("pdm", "pdm"), ("uv", "uv")] {
         if at(&["tool", key]).is_some() {
             let line = line_with(text, &format!("[tool.{key}"));
-            gathered.managers.push(ManagerFact { ecosystem: Ecosystem::Python, name: tool.to_owned(), source: source(line) });
+            gathered.managers.push(ManagerFact {
+                ecosystem: Ecosystem::Python,
+                name: tool.to_owned(),
+                source: source(line),
+            });
         }
     }
     style::pyproject(file, text, &table, gathered);

@@ -196,7 +196,11 @@ pub(super) fn prettier_settings(file: &RepoPath, text: &str, settings: &serde_js
         adder.number(Style::IndentWidth, number("tabWidth"), "tabWidth");
     }
     adder.number(Style::LineLength, number("printWidth"), "printWidth");
-    adder.word(Style::Quotes, flag("singleQuote").map(|single| if single { "single" } else { "double" }), "singleQuote");
+    adder.word(
+        Style::Quotes,
+        flag("singleQuote").map(|single| if single { "single" } else { "double" }),
+        "singleQuote",
+    );
     adder.word(Style::Semicolons, flag("semi").map(|semi| if semi { "true" } else { "false" }), "semi");
     let commas = match word("trailingComma") {
         Some("none") => Some("false"),
@@ -217,12 +221,24 @@ pub(super) fn biome(file: &RepoPath, text: &str, gathered: &mut Gathered) {
     let plural = indent.as_deref().map(|one| if one == "tab" { "tabs" } else { "spaces" });
     adder.word(Style::Indentation, plural, "indentStyle");
     if plural != Some("tabs") {
-        adder.number(Style::IndentWidth, number("/javascript/formatter/indentWidth").or(number("/formatter/indentWidth")), "indentWidth");
+        adder.number(
+            Style::IndentWidth,
+            number("/javascript/formatter/indentWidth").or(number("/formatter/indentWidth")),
+            "indentWidth",
+        );
     }
-    adder.number(Style::LineLength, number("/javascript/formatter/lineWidth").or(number("/formatter/lineWidth")), "lineWidth");
+    adder.number(
+        Style::LineLength,
+        number("/javascript/formatter/lineWidth").or(number("/formatter/lineWidth")),
+        "lineWidth",
+    );
     adder.word(Style::Quotes, word("/javascript/formatter/quoteStyle").as_deref(), "quoteStyle");
     let semicolons = word("/javascript/formatter/semicolons");
-    adder.word(Style::Semicolons, semicolons.as_deref().map(|one| if one == "always" { "true" } else { "false" }), "semicolons");
+    adder.word(
+        Style::Semicolons,
+        semicolons.as_deref().map(|one| if one == "always" { "true" } else { "false" }),
+        "semicolons",
+    );
 }
 
 pub(super) fn dprint(file: &RepoPath, text: &str, gathered: &mut Gathered) {
@@ -239,7 +255,9 @@ pub(super) fn pyproject(file: &RepoPath, text: &str, table: &toml::Table, gather
     if let Some(ruff) = tools.get("ruff").and_then(toml::Value::as_table) {
         ruff_settings(file, text, ruff, gathered);
     }
-    if let Some(length) = tools.get("black").and_then(|black| black.get("line-length")).and_then(toml::Value::as_integer) {
+    if let Some(length) =
+        tools.get("black").and_then(|black| black.get("line-length")).and_then(toml::Value::as_integer)
+    {
         Adder { file, text, endings: PYTHON, gathered }.number(Style::LineLength, Some(length as f64), "line-length");
     }
 }
@@ -267,7 +285,10 @@ pub(super) fn flake8(file: &RepoPath, text: &str, gathered: &mut Gathered) {
     for line in text.lines() {
         if line.starts_with('[') {
             inside = matches!(line.trim(), "[flake8]" | "[pycodestyle]");
-        } else if inside && let Some((key, value)) = line.split_once('=') && matches!(key.trim(), "max-line-length" | "max_line_length") {
+        } else if inside
+            && let Some((key, value)) = line.split_once('=')
+            && matches!(key.trim(), "max-line-length" | "max_line_length")
+        {
             let length = value.trim().parse().ok();
             Adder { file, text, endings: PYTHON, gathered }.number(Style::LineLength, length, key.trim());
         }

@@ -11,18 +11,31 @@ fn facts(files: &[(&str, &str)], ask: impl FnOnce(&Facts<'_>)) {
 fn manifests_and_lockfiles_state_versions() {
     facts(
         &[
-            ("kiosk/package.json", "{\n \"scripts\": {\n  \"lint\": \"x\"\n },\n \"dependencies\": {\"react\": \"^18.0.0\"}\n}\n"),
+            (
+                "kiosk/package.json",
+                "{\n \"scripts\": {\n  \"lint\": \"x\"\n },\n \"dependencies\": {\"react\": \"^18.0.0\"}\n}\n",
+            ),
             ("pnpm-lock.yaml", "packages:\n\n  react@18.2.0:\n    x: y\n"),
-            ("Cargo.toml", "[package]\nname = \"a\"\nedition = \"2024\"\n[dependencies]\nserde = { version = \"1\" }\n"),
+            (
+                "Cargo.toml",
+                "[package]\nname = \"a\"\nedition = \"2024\"\n[dependencies]\nserde = { version = \"1\" }\n",
+            ),
             ("Cargo.lock", "[[package]]\nname = \"serde\"\nversion = \"1.0.200\"\n"),
-            ("pyproject.toml", "[project]\nrequires-python = \">=3.11\"\ndependencies = [\"fastapi[all]>=0.100\"]\n[tool.black]\nline-length = 100\n"),
+            (
+                "pyproject.toml",
+                "[project]\nrequires-python = \">=3.11\"\ndependencies = [\"fastapi[all]>=0.100\"]\n[tool.black]\nline-length = 100\n",
+            ),
             (".nvmrc", "v20.11.0\n"),
             ("go.mod", "module x.org/y\n\ngo 1.22\n\nrequire (\n\tx.org/z v1.2.3 // indirect\n)\n"),
             (".tool-versions", "nodejs 20.11.0\n"),
         ],
         |facts| {
             let versions = |of: &str| -> Vec<String> {
-                facts.versions_of(of).into_iter().map(|fact| format!("{} {}:{}", fact.text, fact.source.file, fact.source.line)).collect()
+                facts
+                    .versions_of(of)
+                    .into_iter()
+                    .map(|fact| format!("{} {}:{}", fact.text, fact.source.file, fact.source.line))
+                    .collect()
             };
             assert_eq!(versions("react"), ["18.2.0 pnpm-lock.yaml:3", "^18.0.0 kiosk/package.json:5"]);
             assert_eq!(versions("serde"), ["1.0.200 Cargo.lock:3", "1 Cargo.toml:5"]);
@@ -32,7 +45,12 @@ fn manifests_and_lockfiles_state_versions() {
             assert_eq!(versions("go"), ["1.22 go.mod:3"]);
             assert!(facts.has_package(Ecosystem::Python, "FastAPI"));
             assert!(!facts.has_package(Ecosystem::JavaScript, "vue"));
-            assert!(facts.list().iter().any(|one| one.kind == "command" && one.name == "npm run lint" && one.source.line == 3));
+            assert!(
+                facts
+                    .list()
+                    .iter()
+                    .any(|one| one.kind == "command" && one.name == "npm run lint" && one.source.line == 3)
+            );
         },
     );
 }
@@ -40,7 +58,11 @@ fn manifests_and_lockfiles_state_versions() {
 #[test]
 fn other_lockfiles_are_read() {
     for (name, text, own) in [
-        ("package-lock.json", r#"{"packages": {"": {}, "node_modules/a": {"version": "1.2.3"}, "node_modules/b/node_modules/a": {"version": "9.0.0"}}}"#, "a"),
+        (
+            "package-lock.json",
+            r#"{"packages": {"": {}, "node_modules/a": {"version": "1.2.3"}, "node_modules/b/node_modules/a": {"version": "9.0.0"}}}"#,
+            "a",
+        ),
         ("yarn.lock", "\"@x/a@^1.0.0\", \"@x/a@^1.2.0\":\n  version \"1.2.3\"\n", "@x/a"),
         ("bun.lock", "{ \"packages\": { \"a\": [\"a@1.2.3\", \"\", {}], }, }", "a"),
         ("pnpm-lock.yaml", "packages:\n  /@x/a@1.2.3(b@2.0.0):\n    dev: true\n", "@x/a"),
@@ -55,7 +77,10 @@ fn tasks_are_commands() {
     facts(
         &[
             ("Makefile", ".PHONY: all check\nVAR := x\nall: check\n\techo a: b\ncheck lint:\n\ttrue\n"),
-            ("justfile", "set shell := [\"bash\"]\nalias c := check\n\n# all\ncheck *args:\n    cargo test\n_hidden:\n    true\n"),
+            (
+                "justfile",
+                "set shell := [\"bash\"]\nalias c := check\n\n# all\ncheck *args:\n    cargo test\n_hidden:\n    true\n",
+            ),
         ],
         |facts| {
             let names = |tool: &str| -> Vec<&str> {
@@ -73,7 +98,10 @@ fn tasks_are_commands() {
 fn styles_hold_below_their_folder_and_for_their_files() {
     facts(
         &[
-            (".editorconfig", "root = true\n\n[*]\nindent_style = space\nindent_size = 4\n\n[*.{ts,tsx}]\nindent_size = 2\n\n[Makefile]\nindent_style = tab\n"),
+            (
+                ".editorconfig",
+                "root = true\n\n[*]\nindent_style = space\nindent_size = 4\n\n[*.{ts,tsx}]\nindent_size = 2\n\n[Makefile]\nindent_style = tab\n",
+            ),
             ("kiosk/.prettierrc", "singleQuote: true # yes\nprintWidth: 100\n"),
             ("rustfmt.toml", "max_width = 120\nhard_tabs = true\n"),
         ],

@@ -85,7 +85,8 @@ pub fn run(args: &LintArgs, global: &Global) -> Result<Exit, Failure> {
         Some(file) => baseline(file, &session, &workspace, &mut findings)?,
         None => None,
     };
-    let shown = render::lint::Shown { workspace: &workspace, survey: &survey, findings: &findings, note: note.as_deref() };
+    let shown =
+        render::lint::Shown { workspace: &workspace, survey: &survey, findings: &findings, note: note.as_deref() };
     match global.format {
         FormatArg::Text => render::print(&render::lint::text(&shown))?,
         FormatArg::Json => render::print_json(&render::lint::json(&workspace, &findings))?,
@@ -136,7 +137,10 @@ fn looked_at(args: &LintArgs, session: &Session) -> Result<Option<Vec<RepoPath>>
     for typed in &args.paths {
         let path = session.path(typed)?;
         if !path.is_root() && session.root().join(path.as_str()).symlink_metadata().is_err() {
-            return Err(Failure::told(format!("there is no file or folder {}", typed.display()), "paths count from the current folder"));
+            return Err(Failure::told(
+                format!("there is no file or folder {}", typed.display()),
+                "paths count from the current folder",
+            ));
         }
         paths.push(path);
     }
@@ -156,7 +160,13 @@ fn keep(findings: &mut Vec<Finding>, paths: Option<&[RepoPath]>) {
 }
 
 /// Mends what is safe, until nothing more is.
-fn fix(args: &LintArgs, global: &Global, session: &Session, choice: &Choice, paths: Option<&[RepoPath]>) -> Result<Exit, Failure> {
+fn fix(
+    args: &LintArgs,
+    global: &Global,
+    session: &Session,
+    choice: &Choice,
+    paths: Option<&[RepoPath]>,
+) -> Result<Exit, Failure> {
     let (mut mended, mut files) = (0, std::collections::BTreeSet::new());
     // A fix can make room for another one that overlapped it.
     for _ in 0..8 {
@@ -168,7 +178,8 @@ fn fix(args: &LintArgs, global: &Global, session: &Session, choice: &Choice, pat
         keep(&mut findings, paths);
         let mut by_file: std::collections::BTreeMap<&Location, Vec<&Finding>> = Default::default();
         // A person's own files are theirs to mend.
-        for finding in findings.iter().filter(|finding| !finding.fix.is_empty() && finding.location.in_root().is_some()) {
+        for finding in findings.iter().filter(|finding| !finding.fix.is_empty() && finding.location.in_root().is_some())
+        {
             by_file.entry(&finding.location).or_default().push(finding);
         }
         let mut changed = false;
@@ -206,7 +217,12 @@ fn fix(args: &LintArgs, global: &Global, session: &Session, choice: &Choice, pat
 }
 
 /// Records findings, or takes the recorded ones out; what to say of that.
-fn baseline(file: &Path, session: &Session, workspace: &Workspace<'_>, findings: &mut Vec<Finding>) -> Result<Option<String>, Failure> {
+fn baseline(
+    file: &Path,
+    session: &Session,
+    workspace: &Workspace<'_>,
+    findings: &mut Vec<Finding>,
+) -> Result<Option<String>, Failure> {
     use signpost_core::text::count;
     let document = |finding: &Finding| workspace.document(&finding.location);
     let name = file.display().to_string();
@@ -222,7 +238,8 @@ fn baseline(file: &Path, session: &Session, workspace: &Workspace<'_>, findings:
         }
         Err(error) if error.kind() == std::io::ErrorKind::NotFound => {
             let record = Baseline::record(findings, &document);
-            let text = serde_json::to_string_pretty(&record).map_err(|error| Failure::told(error.to_string(), ""))? + "\n";
+            let text =
+                serde_json::to_string_pretty(&record).map_err(|error| Failure::told(error.to_string(), ""))? + "\n";
             write::create(file, text.as_bytes())?;
             let number = std::mem::take(findings).len();
             let _ = session;

@@ -43,8 +43,18 @@ const STEPS: &[(&str, &[&str])] = &[
         "Where should a rule reach? Name files that it is about, and get the pattern.",
         &["scope", "--like", "kiosk/src/screens/DepositScreen.tsx", "kiosk/src/screens/LookUpScreen.tsx"],
     ),
-    ("Is any of it wrong? Each finding shows the words at fault, and the mend.", &["lint"]),
-    ("What does a finding mean? Each check teaches itself.", &["explain", "scope/matches-nothing"]),
+    (
+        "Is any of it wrong? Each finding shows the words at fault, and the mend. Here for one folder; without it, for \
+         all.",
+        &["lint", "kiosk"],
+    ),
+    (
+        "This folder's rules were copied from somewhere. What do they want from the assistant?",
+        &["lint", "docs", "--only", "safety"],
+    ),
+    ("What can be mended safely? First as a dry run.", &["lint", "--fix", "--dry-run"]),
+    ("Rules are compared with what the repository states. What is that?", &["survey", "--facts"]),
+    ("What does a finding mean? Each check teaches itself.", &["explain", "consistency/contradiction"]),
 ];
 
 pub fn run(args: &TourArgs, global: &Global) -> Result<Exit, Failure> {
@@ -66,6 +76,7 @@ pub fn run(args: &TourArgs, global: &Global) -> Result<Exit, Failure> {
     }
     lay_out(&PROJECT, &project)?;
     lay_out(&HOME, &home)?;
+    link(&project)?;
     // The commands run in another folder, where a relative path would lead elsewhere.
     let here = |folder: PathBuf| std::path::absolute(&folder).unwrap_or(folder);
     let (project, home) = (here(project), here(home));
@@ -126,6 +137,17 @@ fn lay_out(files: &Dir<'_>, folder: &Path) -> Result<(), Failure> {
     std::fs::create_dir_all(folder)
         .and_then(|()| files.extract(folder))
         .map_err(|error| Failure::told(format!("cannot write the sample project to {}: {error}", folder.display()), ""))
+}
+
+/// The program can't carry links along, so they are made here: a file that was linked to another assistant's
+/// name, and then renamed.
+fn link(project: &Path) -> Result<(), Failure> {
+    #[cfg(unix)]
+    std::os::unix::fs::symlink("../RULES.md", project.join("docs/TANSEL.md"))
+        .map_err(|error| Failure::told(format!("cannot write the sample project: {error}"), ""))?;
+    #[cfg(not(unix))]
+    let _ = project;
+    Ok(())
 }
 
 fn count_files(folder: &Dir<'_>) -> usize {

@@ -31,7 +31,11 @@ pub fn text(facts: &Facts<'_>) -> String {
         let mut table = Table::new(2);
         for one in own {
             let place = format!("{}:{}", one.source.file, one.source.line);
-            table.row(vec![cell(format!("  {}", one.name), Style::new()), cell(&one.value, Style::new()), cell(place, FILE)]);
+            table.row(vec![
+                cell(format!("  {}", one.name), Style::new()),
+                cell(&one.value, Style::new()),
+                cell(place, FILE),
+            ]);
         }
         table.render(width(), &mut out);
         out.push('\n');

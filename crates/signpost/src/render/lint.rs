@@ -62,7 +62,11 @@ pub fn text(shown: &Shown<'_, '_>) -> String {
             let own = findings[..at].iter().rev().take_while(|one| one.location == finding.location).count();
             let more = findings[at..].iter().take_while(|one| one.location == finding.location).count();
             let counts = summary(&findings[at - own..at + more]).unwrap_or_default();
-            out += &format!("{}  {}\n\n", paint(STRONG.fg_color(super::FILE.get_fg_color()), super::table::clean(&finding.location.to_string())), paint(FAINT, counts));
+            out += &format!(
+                "{}  {}\n\n",
+                paint(STRONG.fg_color(super::FILE.get_fg_color()), super::table::clean(&finding.location.to_string())),
+                paint(FAINT, counts)
+            );
         }
         let alike = &same[&(finding.check, finding.message.as_str(), finding.help.as_str())];
         out += &snippet::finding(workspace, finding);
@@ -86,7 +90,10 @@ pub fn text(shown: &Shown<'_, '_>) -> String {
     let looked = format!("{} for {}", count(files, "instruction file"), count(assistants, "assistant"));
     let Some(all) = summary(findings) else {
         let nothing = if files == 0 {
-            format!("No instruction files here, so nothing to check. {} says how to begin.\n", paint(COMMAND, "signpost survey"))
+            format!(
+                "No instruction files here, so nothing to check. {} says how to begin.\n",
+                paint(COMMAND, "signpost survey")
+            )
         } else {
             format!("{} in {looked}\n", paint(GOOD, if note.is_some() { "Nothing new" } else { "Nothing found" }))
         };
@@ -102,10 +109,15 @@ pub fn text(shown: &Shown<'_, '_>) -> String {
     if let Some(note) = note {
         out += &format!("{note}\n");
     }
-    let fixable = findings.iter().filter(|finding| !finding.fix.is_empty() && finding.location.in_root().is_some()).count();
+    let fixable =
+        findings.iter().filter(|finding| !finding.fix.is_empty() && finding.location.in_root().is_some()).count();
     if fixable > 0 {
         let them = if fixable == 1 { "mends 1 of them" } else { &format!("mends {fixable} of them") };
-        out += &format!("{} {them}; with {} it shows how\n", paint(COMMAND, "signpost lint --fix"), paint(COMMAND, "--dry-run"));
+        out += &format!(
+            "{} {them}; with {} it shows how\n",
+            paint(COMMAND, "signpost lint --fix"),
+            paint(COMMAND, "--dry-run")
+        );
     }
     // What is most severe, and there of the most, is what to read up first.
     let mut checks: Vec<(Severity, &str, usize)> = Vec::new();

@@ -27,7 +27,8 @@ pub fn lines(workspace: &Workspace<'_>, findings: &[Finding]) -> String {
 
 /// A table, the most severe first.
 pub fn markdown(shown: &Shown<'_, '_>) -> String {
-    let mut out = format!("### Instruction files: {}\n", summary(shown.findings).unwrap_or_else(|| "nothing found".to_owned()));
+    let mut out =
+        format!("### Instruction files: {}\n", summary(shown.findings).unwrap_or_else(|| "nothing found".to_owned()));
     if let Some(note) = shown.note {
         out += &format!("\n{}\n", cell(note));
     }

@@ -74,7 +74,11 @@ pub fn finding(workspace: &Workspace<'_>, finding: &Finding) -> String {
     }
     if let Some(witness) = &finding.witness {
         // Where two directives meet, and otherwise an example.
-        let name = if finding.related.is_empty() || finding.check.starts_with("size/") { "for example" } else { "both apply to" };
+        let name = if finding.related.is_empty() || finding.check.starts_with("size/") {
+            "for example"
+        } else {
+            "both apply to"
+        };
         group = group.element(Level::NOTE.with_name(name).message(super::table::clean(&witness.to_string())));
     }
     if !finding.help.is_empty() {

@@ -40,6 +40,9 @@ struct Told<'a> {
     claim: &'a Claim,
 }
 
+/// The rule of the earlier one, that one, and the later one.
+type Pair<'a> = (RuleId, Told<'a>, Told<'a>);
+
 /// Claims that say the same of one subject.
 struct Class<'a> {
     claim: &'a Claim,
@@ -154,7 +157,10 @@ fn implies(rule: &Rule, condition: &str) -> bool {
         }
         let starts = |text: &str| text.strip_prefix(path).is_some_and(|rest| rest.starts_with('/'));
         let items = &rule.scope.paths.items;
-        return rule.reach == Reach::Scoped && rule.scope.base.is_root() && !items.is_empty() && items.iter().all(|item| starts(&item.text));
+        return rule.reach == Reach::Scoped
+            && rule.scope.base.is_root()
+            && !items.is_empty()
+            && items.iter().all(|item| starts(&item.text));
     }
     let Some(endings) = endings(condition) else { return false };
     let items = &rule.scope.paths.items;
@@ -186,7 +192,7 @@ fn meet(
         }
     }
     // For each later directive, the earlier ones that it contradicts.
-    let mut found: FxHashMap<(RuleId, usize), Vec<(RuleId, Told<'_>, Told<'_>)>> = FxHashMap::default();
+    let mut found: FxHashMap<(RuleId, usize), Vec<Pair<'_>>> = FxHashMap::default();
     let mut order: Vec<(RuleId, usize)> = Vec::new();
     for told in &other.told {
         for id in &context.texts[told.text].told {
@@ -204,7 +210,9 @@ fn meet(
                         continue;
                     }
                     let (a, b) = (context.rule(*first_id), context.rule(*id));
-                    if !same_conditions(first.claim, a, told.claim, b) || context.meeting.of(context, *first_id, *id).is_none() {
+                    if !same_conditions(first.claim, a, told.claim, b)
+                        || context.meeting.of(context, *first_id, *id).is_none()
+                    {
                         continue;
                     }
                     if wins(context, *first_id, *id).is_some() != overrides {
@@ -251,7 +259,7 @@ fn wins(context: &Context<'_, '_>, one: RuleId, other: RuleId) -> Option<bool> {
     }
 }
 
-fn finding(context: &Context<'_, '_>, id: RuleId, pairs: &[(RuleId, Told<'_>, Told<'_>)], overrides: bool) -> Finding {
+fn finding(context: &Context<'_, '_>, id: RuleId, pairs: &[Pair<'_>], overrides: bool) -> Finding {
     let (first_id, first, late) = pairs[0];
     let (text, first_text) = (&context.texts[late.text], &context.texts[first.text]);
     let span = text.outline.directives[late.directive].span.clone();
@@ -259,8 +267,16 @@ fn finding(context: &Context<'_, '_>, id: RuleId, pairs: &[(RuleId, Told<'_>, To
     let words = quoted(first_text.words(&first_span));
     let place = if late.text == first.text { "above".to_owned() } else { format!("in {}", first_text.location()) };
     let (info, message, help) = match wins(context, first_id, id).filter(|_| overrides) {
-        Some(true) => (&OVERRIDE, format!("this overrides {words} {place}"), "nothing to do, if that is meant: the later one wins"),
-        Some(false) => (&OVERRIDE, format!("this does not count beside {words} {place}"), "nothing to do, if that is meant: the earlier one wins"),
+        Some(true) => (
+            &OVERRIDE,
+            format!("this overrides {words} {place}"),
+            "nothing to do, if that is meant: the later one wins",
+        ),
+        Some(false) => (
+            &OVERRIDE,
+            format!("this does not count beside {words} {place}"),
+            "nothing to do, if that is meant: the earlier one wins",
+        ),
         None => (
             &INFO,
             format!("this and {words} {place} cannot both be followed"),

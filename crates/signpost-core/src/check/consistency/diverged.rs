@@ -73,7 +73,12 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
         let best = shared
             .into_iter()
             .map(|other| (likeness(&one.words, &all[other].words), other))
-            .filter(|(likeness, other)| *likeness >= ALIKE && !said.contains(other) && differs(context, &all[*other], one) && !split_up(&all[*other], one, &vocabulary))
+            .filter(|(likeness, other)| {
+                *likeness >= ALIKE
+                    && !said.contains(other)
+                    && differs(context, &all[*other], one)
+                    && !split_up(&all[*other], one, &vocabulary)
+            })
             .max_by(|a, b| a.0.total_cmp(&b.0).then(b.1.cmp(&a.1)));
         let Some((_, other)) = best else { continue };
         let Some(witness) = apart(context, &all[other], one, &exact) else { continue };
@@ -82,7 +87,12 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
         let span = |text: &Text, one: &One<'_>| text.outline.directives[one.directive].span.clone();
         let first_span = span(first, &all[other]);
         let who: Vec<&str> = first.assistants.iter().map(|name| context.workspace.title_of(name)).collect();
-        let message = format!("{} is told {} instead, in {}", who.join(" and "), quoted(first.words(&first_span)), first.location());
+        let message = format!(
+            "{} is told {} instead, in {}",
+            who.join(" and "),
+            quoted(first.words(&first_span)),
+            first.location()
+        );
         let mut finding = text.finding(&INFO, span(text, one), message).help("bring both to the words that are right");
         finding.assistants.extend(first.assistants.iter().cloned());
         finding.assistants.sort();
@@ -143,7 +153,9 @@ fn apart(
         let example = |zone: u32| zones.get(zone as usize).map(|zone| zone.example.clone());
         match (context.meeting.told(a), context.meeting.told(b)) {
             (Where::Everywhere, Where::Everywhere) => Some(example(0)),
-            (Where::Everywhere, Where::In(own)) | (Where::In(own), Where::Everywhere) => own.first().map(|zone| example(*zone)),
+            (Where::Everywhere, Where::In(own)) | (Where::In(own), Where::Everywhere) => {
+                own.first().map(|zone| example(*zone))
+            }
             (Where::In(one), Where::In(other)) => {
                 let (few, many) = if one.len() <= other.len() { (one, other) } else { (other, one) };
                 few.iter().find(|zone| many.binary_search(zone).is_ok()).map(|zone| example(*zone))

@@ -25,8 +25,11 @@ struct Told {
     id: RuleId,
 }
 
+/// Words, their conditions, and the assistant that is told them.
+type Said<'a> = (&'a str, &'a [Box<str>], usize);
+
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
-    let mut by_key: FxHashMap<(&str, &[Box<str>], usize), Vec<Told>> = FxHashMap::default();
+    let mut by_key: FxHashMap<Said<'_>, Vec<Told>> = FxHashMap::default();
     for (number, text) in context.texts.iter().enumerate().filter(|(_, text)| !text.published) {
         for (directive, one) in text.outline.directives.iter().enumerate() {
             if one.words.split(' ').count() < FEWEST_WORDS {
@@ -47,7 +50,8 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
             partners.extend(crowd.partners(&context.meeting, again.id));
             let meets = partners.into_iter().find_map(|first| {
                 let first = told[first];
-                let copies = first.text != again.text && same_text(&context.texts[first.text], &context.texts[again.text]);
+                let copies =
+                    first.text != again.text && same_text(&context.texts[first.text], &context.texts[again.text]);
                 let witness = context.meeting.of(context, first.id, again.id)?;
                 (!copies).then_some((first, witness))
             });
@@ -92,6 +96,9 @@ fn whole_lines(text: &str, span: &Range<usize>) -> Option<Range<usize>> {
     // What is indented below belongs to the item.
     let indent = span.start - start;
     let next = &text[end..];
-    let holds_more = next.len() - next.trim_start_matches(' ').len() >= indent && !next.trim_start_matches(' ').starts_with(['\n', '\r']) && indent > 0 && next.starts_with(' ');
+    let holds_more = next.len() - next.trim_start_matches(' ').len() >= indent
+        && !next.trim_start_matches(' ').starts_with(['\n', '\r'])
+        && indent > 0
+        && next.starts_with(' ');
     (alone && !holds_more).then_some(start..end)
 }

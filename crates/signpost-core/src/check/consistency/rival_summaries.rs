@@ -18,7 +18,24 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 };
 
 /// Words that set no summary apart.
-const PLAIN: &[&str] = &["how", "what", "rules", "rule", "guidelines", "guide", "notes", "about", "use", "using", "writing", "write", "working", "work", "conventions", "convention"];
+const PLAIN: &[&str] = &[
+    "how",
+    "what",
+    "rules",
+    "rule",
+    "guidelines",
+    "guide",
+    "notes",
+    "about",
+    "use",
+    "using",
+    "writing",
+    "write",
+    "working",
+    "work",
+    "conventions",
+    "convention",
+];
 /// This part of the words must be the same.
 const ALIKE: f64 = 0.8;
 
@@ -27,7 +44,10 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
         let mut seen: Vec<(usize, Vec<String>)> = Vec::new();
         let mut with_word: FxHashMap<String, Vec<usize>> = FxHashMap::default();
         for (rule, read) in assistant.rules.iter().enumerate() {
-            let Some(summary) = read.summary.as_ref().filter(|_| read.reach == Reach::Offered && read.takes_part()) else { continue };
+            let Some(summary) = read.summary.as_ref().filter(|_| read.reach == Reach::Offered && read.takes_part())
+            else {
+                continue;
+            };
             let mut own: Vec<String> = words(summary, 0..summary.len())
                 .into_iter()
                 .filter(|word| word.code || !word.is(STOP) && !word.is(PLAIN))
@@ -35,7 +55,8 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
                 .collect();
             own.sort();
             own.dedup();
-            let near: Vec<usize> = own.iter().filter_map(|word| with_word.get(word)).flatten().take(256).copied().collect();
+            let near: Vec<usize> =
+                own.iter().filter_map(|word| with_word.get(word)).flatten().take(256).copied().collect();
             let rival = near.into_iter().find(|at| {
                 let (other, theirs) = &seen[*at];
                 let shared = own.iter().filter(|word| theirs.contains(word)).count();
@@ -47,10 +68,16 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
                 let other = &assistant.rules[seen[at].0];
                 let key = |read: &crate::rule::Rule| {
                     let place = read.place_in(assistant.profile);
-                    place.keys.summary.as_ref().and_then(|key| read.header.get(key)).map_or(0..0, |key| key.value_span.clone())
+                    place
+                        .keys
+                        .summary
+                        .as_ref()
+                        .and_then(|key| read.header.get(key))
+                        .map_or(0..0, |key| key.value_span.clone())
                 };
                 let theirs = other.summary.as_deref().unwrap_or_default();
-                let message = format!("{} cannot be told apart from {} in {}", quoted(summary), quoted(theirs), other.file());
+                let message =
+                    format!("{} cannot be told apart from {} in {}", quoted(summary), quoted(theirs), other.file());
                 let finding = Finding::in_rule(&INFO, &assistant.profile.name, read, key(read), message)
                     .help("say in each what sets it apart, or make one rule of the two");
                 findings.push(finding.related(other.file(), key(other), "the other summary"));

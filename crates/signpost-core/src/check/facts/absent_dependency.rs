@@ -20,37 +20,180 @@ use Ecosystem::{JavaScript as Js, Python as Py, Rust as Rs};
 
 /// Packages by the words that people write. A word that means much else counts as code only.
 const PACKAGES: &[(&str, Ecosystem, &[&str], bool)] = &[
-    ("react", Js, &["react", "preact"], false), ("vue", Js, &["vue", "nuxt"], false), ("svelte", Js, &["svelte", "@sveltejs/kit"], false), ("angular", Js, &["@angular/core"], false),
-    ("next.js", Js, &["next"], false), ("nextjs", Js, &["next"], false), ("nuxt", Js, &["nuxt"], false), ("express", Js, &["express"], true), ("fastify", Js, &["fastify"], false),
-    ("koa", Js, &["koa"], true), ("nestjs", Js, &["@nestjs/core"], false), ("jest", Js, &["jest", "@jest/core", "react-scripts", "jest-cli"], true), ("vitest", Js, &["vitest"], false),
-    ("mocha", Js, &["mocha"], true), ("jasmine", Js, &["jasmine"], true), ("cypress", Js, &["cypress"], true), ("puppeteer", Js, &["puppeteer", "puppeteer-core"], false),
-    ("axios", Js, &["axios"], false), ("lodash", Js, &["lodash", "lodash-es", "lodash.debounce"], false), ("moment", Js, &["moment", "moment-timezone"], true), ("moment.js", Js, &["moment"], false),
-    ("dayjs", Js, &["dayjs"], false), ("day.js", Js, &["dayjs"], false), ("date-fns", Js, &["date-fns"], false), ("luxon", Js, &["luxon"], false), ("redux", Js, &["redux", "@reduxjs/toolkit", "react-redux"], false),
-    ("zustand", Js, &["zustand"], false), ("mobx", Js, &["mobx"], false), ("jotai", Js, &["jotai"], false), ("recoil", Js, &["recoil"], true), ("zod", Js, &["zod"], false), ("yup", Js, &["yup"], true),
-    ("joi", Js, &["joi"], false), ("prisma", Js, &["prisma", "@prisma/client"], false), ("drizzle", Js, &["drizzle-orm"], true), ("typeorm", Js, &["typeorm"], false), ("sequelize", Js, &["sequelize"], false),
-    ("knex", Js, &["knex"], false), ("mongoose", Js, &["mongoose"], true), ("tailwind", Js, &["tailwindcss", "@tailwindcss/vite", "@tailwindcss/postcss"], false), ("tailwindcss", Js, &["tailwindcss"], false),
-    ("styled-components", Js, &["styled-components"], false), ("webpack", Js, &["webpack"], false), ("vite", Js, &["vite", "vitest"], false), ("rollup", Js, &["rollup"], true), ("esbuild", Js, &["esbuild", "vite", "tsup"], false),
-    ("eslint", Js, &["eslint"], false), ("prettier", Js, &["prettier"], true), ("storybook", Js, &["storybook", "@storybook/react"], false), ("msw", Js, &["msw"], false), ("rxjs", Js, &["rxjs"], false),
-    ("jquery", Js, &["jquery"], false), ("graphql-request", Js, &["graphql-request"], false), ("enzyme", Js, &["enzyme"], true), ("formik", Js, &["formik"], false), ("underscore", Js, &["underscore"], true), ("ramda", Js, &["ramda"], false),
-    ("winston", Js, &["winston"], true), ("pino", Js, &["pino"], true), ("bluebird", Js, &["bluebird"], true), ("sinon", Js, &["sinon"], false), ("chai", Js, &["chai"], true), ("playwright", Js, &["playwright", "@playwright/test"], true),
-    ("django", Py, &["django"], false), ("flask", Py, &["flask"], true), ("fastapi", Py, &["fastapi"], false), ("pydantic", Py, &["pydantic", "fastapi"], false), ("sqlalchemy", Py, &["sqlalchemy", "sqlmodel"], false),
-    ("requests", Py, &["requests"], true), ("httpx", Py, &["httpx"], false), ("aiohttp", Py, &["aiohttp"], false), ("pytest", Py, &["pytest"], false), ("numpy", Py, &["numpy", "scipy", "pandas"], false),
-    ("pandas", Py, &["pandas"], false), ("polars", Py, &["polars"], false), ("scipy", Py, &["scipy"], false), ("matplotlib", Py, &["matplotlib", "seaborn"], false), ("black", Py, &["black"], true), ("ruff", Py, &["ruff"], true),
-    ("mypy", Py, &["mypy"], false), ("pyright", Py, &["pyright"], false), ("celery", Py, &["celery"], true), ("click", Py, &["click", "typer"], true), ("typer", Py, &["typer"], true), ("alembic", Py, &["alembic"], true),
-    ("structlog", Py, &["structlog"], false), ("loguru", Py, &["loguru"], false), ("hypothesis", Py, &["hypothesis"], true), ("tenacity", Py, &["tenacity"], true), ("marshmallow", Py, &["marshmallow"], true), ("isort", Py, &["isort", "ruff"], false),
-    ("flake8", Py, &["flake8"], false), ("pylint", Py, &["pylint"], false), ("tensorflow", Py, &["tensorflow"], false), ("pytorch", Py, &["torch"], false), ("beautifulsoup", Py, &["beautifulsoup4"], false), ("arrow", Py, &["arrow"], true), ("pendulum", Py, &["pendulum"], true),
-    ("serde", Rs, &["serde"], false), ("tokio", Rs, &["tokio"], false), ("anyhow", Rs, &["anyhow"], true), ("thiserror", Rs, &["thiserror"], false), ("clap", Rs, &["clap"], true), ("axum", Rs, &["axum"], false), ("actix-web", Rs, &["actix-web"], false),
-    ("actix", Rs, &["actix", "actix-web"], false), ("sqlx", Rs, &["sqlx"], false), ("diesel", Rs, &["diesel"], true), ("sea-orm", Rs, &["sea-orm"], false), ("reqwest", Rs, &["reqwest"], false), ("hyper", Rs, &["hyper"], true), ("tracing", Rs, &["tracing"], true),
-    ("log", Rs, &["log"], true), ("rayon", Rs, &["rayon"], true), ("proptest", Rs, &["proptest"], false), ("criterion", Rs, &["criterion"], true), ("insta", Rs, &["insta"], true), ("chrono", Rs, &["chrono"], true), ("uuid", Rs, &["uuid"], true), ("rand", Rs, &["rand"], true),
-    ("itertools", Rs, &["itertools"], true), ("async-std", Rs, &["async-std"], false), ("warp", Rs, &["warp"], true), ("tonic", Rs, &["tonic"], true), ("nom", Rs, &["nom"], true), ("once_cell", Rs, &["once_cell"], false), ("lazy_static", Rs, &["lazy_static"], false),
-    ("eyre", Rs, &["eyre", "color-eyre"], false), ("color-eyre", Rs, &["color-eyre"], false), ("mockall", Rs, &["mockall"], false), ("rstest", Rs, &["rstest"], false), ("quickcheck", Rs, &["quickcheck"], false), ("env_logger", Rs, &["env_logger"], false), ("rocket", Rs, &["rocket"], true), ("structopt", Rs, &["structopt"], false), ("failure", Rs, &["failure"], true), ("slog", Rs, &["slog"], false), ("parking_lot", Rs, &["parking_lot"], false), ("crossbeam", Rs, &["crossbeam"], false), ("smol", Rs, &["smol"], true), ("regex", Rs, &["regex"], true), ("snafu", Rs, &["snafu"], true), ("nextest", Rs, &["nextest"], true),
+    ("react", Js, &["react", "preact"], false),
+    ("vue", Js, &["vue", "nuxt"], false),
+    ("svelte", Js, &["svelte", "@sveltejs/kit"], false),
+    ("angular", Js, &["@angular/core"], false),
+    ("next.js", Js, &["next"], false),
+    ("nextjs", Js, &["next"], false),
+    ("nuxt", Js, &["nuxt"], false),
+    ("express", Js, &["express"], true),
+    ("fastify", Js, &["fastify"], false),
+    ("koa", Js, &["koa"], true),
+    ("nestjs", Js, &["@nestjs/core"], false),
+    ("jest", Js, &["jest", "@jest/core", "react-scripts", "jest-cli"], true),
+    ("vitest", Js, &["vitest"], false),
+    ("mocha", Js, &["mocha"], true),
+    ("jasmine", Js, &["jasmine"], true),
+    ("cypress", Js, &["cypress"], true),
+    ("puppeteer", Js, &["puppeteer", "puppeteer-core"], false),
+    ("axios", Js, &["axios"], false),
+    ("lodash", Js, &["lodash", "lodash-es", "lodash.debounce"], false),
+    ("moment", Js, &["moment", "moment-timezone"], true),
+    ("moment.js", Js, &["moment"], false),
+    ("dayjs", Js, &["dayjs"], false),
+    ("day.js", Js, &["dayjs"], false),
+    ("date-fns", Js, &["date-fns"], false),
+    ("luxon", Js, &["luxon"], false),
+    ("redux", Js, &["redux", "@reduxjs/toolkit", "react-redux"], false),
+    ("zustand", Js, &["zustand"], false),
+    ("mobx", Js, &["mobx"], false),
+    ("jotai", Js, &["jotai"], false),
+    ("recoil", Js, &["recoil"], true),
+    ("zod", Js, &["zod"], false),
+    ("yup", Js, &["yup"], true),
+    ("joi", Js, &["joi"], false),
+    ("prisma", Js, &["prisma", "@prisma/client"], false),
+    ("drizzle", Js, &["drizzle-orm"], true),
+    ("typeorm", Js, &["typeorm"], false),
+    ("sequelize", Js, &["sequelize"], false),
+    ("knex", Js, &["knex"], false),
+    ("mongoose", Js, &["mongoose"], true),
+    ("tailwind", Js, &["tailwindcss", "@tailwindcss/vite", "@tailwindcss/postcss"], false),
+    ("tailwindcss", Js, &["tailwindcss"], false),
+    ("styled-components", Js, &["styled-components"], false),
+    ("webpack", Js, &["webpack"], false),
+    ("vite", Js, &["vite", "vitest"], false),
+    ("rollup", Js, &["rollup"], true),
+    ("esbuild", Js, &["esbuild", "vite", "tsup"], false),
+    ("eslint", Js, &["eslint"], false),
+    ("prettier", Js, &["prettier"], true),
+    ("storybook", Js, &["storybook", "@storybook/react"], false),
+    ("msw", Js, &["msw"], false),
+    ("rxjs", Js, &["rxjs"], false),
+    ("jquery", Js, &["jquery"], false),
+    ("graphql-request", Js, &["graphql-request"], false),
+    ("enzyme", Js, &["enzyme"], true),
+    ("formik", Js, &["formik"], false),
+    ("underscore", Js, &["underscore"], true),
+    ("ramda", Js, &["ramda"], false),
+    ("winston", Js, &["winston"], true),
+    ("pino", Js, &["pino"], true),
+    ("bluebird", Js, &["bluebird"], true),
+    ("sinon", Js, &["sinon"], false),
+    ("chai", Js, &["chai"], true),
+    ("playwright", Js, &["playwright", "@playwright/test"], true),
+    ("django", Py, &["django"], false),
+    ("flask", Py, &["flask"], true),
+    ("fastapi", Py, &["fastapi"], false),
+    ("pydantic", Py, &["pydantic", "fastapi"], false),
+    ("sqlalchemy", Py, &["sqlalchemy", "sqlmodel"], false),
+    ("requests", Py, &["requests"], true),
+    ("httpx", Py, &["httpx"], false),
+    ("aiohttp", Py, &["aiohttp"], false),
+    ("pytest", Py, &["pytest"], false),
+    ("numpy", Py, &["numpy", "scipy", "pandas"], false),
+    ("pandas", Py, &["pandas"], false),
+    ("polars", Py, &["polars"], false),
+    ("scipy", Py, &["scipy"], false),
+    ("matplotlib", Py, &["matplotlib", "seaborn"], false),
+    ("black", Py, &["black"], true),
+    ("ruff", Py, &["ruff"], true),
+    ("mypy", Py, &["mypy"], false),
+    ("pyright", Py, &["pyright"], false),
+    ("celery", Py, &["celery"], true),
+    ("click", Py, &["click", "typer"], true),
+    ("typer", Py, &["typer"], true),
+    ("alembic", Py, &["alembic"], true),
+    ("structlog", Py, &["structlog"], false),
+    ("loguru", Py, &["loguru"], false),
+    ("hypothesis", Py, &["hypothesis"], true),
+    ("tenacity", Py, &["tenacity"], true),
+    ("marshmallow", Py, &["marshmallow"], true),
+    ("isort", Py, &["isort", "ruff"], false),
+    ("flake8", Py, &["flake8"], false),
+    ("pylint", Py, &["pylint"], false),
+    ("tensorflow", Py, &["tensorflow"], false),
+    ("pytorch", Py, &["torch"], false),
+    ("beautifulsoup", Py, &["beautifulsoup4"], false),
+    ("arrow", Py, &["arrow"], true),
+    ("pendulum", Py, &["pendulum"], true),
+    ("serde", Rs, &["serde"], false),
+    ("tokio", Rs, &["tokio"], false),
+    ("anyhow", Rs, &["anyhow"], true),
+    ("thiserror", Rs, &["thiserror"], false),
+    ("clap", Rs, &["clap"], true),
+    ("axum", Rs, &["axum"], false),
+    ("actix-web", Rs, &["actix-web"], false),
+    ("actix", Rs, &["actix", "actix-web"], false),
+    ("sqlx", Rs, &["sqlx"], false),
+    ("diesel", Rs, &["diesel"], true),
+    ("sea-orm", Rs, &["sea-orm"], false),
+    ("reqwest", Rs, &["reqwest"], false),
+    ("hyper", Rs, &["hyper"], true),
+    ("tracing", Rs, &["tracing"], true),
+    ("log", Rs, &["log"], true),
+    ("rayon", Rs, &["rayon"], true),
+    ("proptest", Rs, &["proptest"], false),
+    ("criterion", Rs, &["criterion"], true),
+    ("insta", Rs, &["insta"], true),
+    ("chrono", Rs, &["chrono"], true),
+    ("uuid", Rs, &["uuid"], true),
+    ("rand", Rs, &["rand"], true),
+    ("itertools", Rs, &["itertools"], true),
+    ("async-std", Rs, &["async-std"], false),
+    ("warp", Rs, &["warp"], true),
+    ("tonic", Rs, &["tonic"], true),
+    ("nom", Rs, &["nom"], true),
+    ("once_cell", Rs, &["once_cell"], false),
+    ("lazy_static", Rs, &["lazy_static"], false),
+    ("eyre", Rs, &["eyre", "color-eyre"], false),
+    ("color-eyre", Rs, &["color-eyre"], false),
+    ("mockall", Rs, &["mockall"], false),
+    ("rstest", Rs, &["rstest"], false),
+    ("quickcheck", Rs, &["quickcheck"], false),
+    ("env_logger", Rs, &["env_logger"], false),
+    ("rocket", Rs, &["rocket"], true),
+    ("structopt", Rs, &["structopt"], false),
+    ("failure", Rs, &["failure"], true),
+    ("slog", Rs, &["slog"], false),
+    ("parking_lot", Rs, &["parking_lot"], false),
+    ("crossbeam", Rs, &["crossbeam"], false),
+    ("smol", Rs, &["smol"], true),
+    ("regex", Rs, &["regex"], true),
+    ("snafu", Rs, &["snafu"], true),
+    ("nextest", Rs, &["nextest"], true),
 ];
 
 /// Programs that are installed apart from the packages of a project.
 const APART: &[&str] = &["black", "ruff", "mypy", "pyright", "flake8", "pylint", "isort", "nextest"];
 
 /// Verbs with which a package is yet to come, or only spoken of.
-const COMING: &[&str] = &["add", "install", "introduce", "consider", "migrate", "evaluate", "try", "switch", "replace", "propose", "suggest", "adding", "installing", "introducing", "moving", "mention", "like", "similar", "compatible", "style", "inspired", "convert", "port"];
+const COMING: &[&str] = &[
+    "add",
+    "install",
+    "introduce",
+    "consider",
+    "migrate",
+    "evaluate",
+    "try",
+    "switch",
+    "replace",
+    "propose",
+    "suggest",
+    "adding",
+    "installing",
+    "introducing",
+    "moving",
+    "mention",
+    "like",
+    "similar",
+    "compatible",
+    "style",
+    "inspired",
+    "convert",
+    "port",
+];
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
     let facts = &context.facts;
@@ -62,11 +205,15 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
         for (at, word) in all.iter().enumerate() {
             let Some((ecosystem, packages)) = package(&all, at, word) else { continue };
             let manifests = || facts.manifests.iter().filter(|one| one.ecosystem == ecosystem);
-            if manifests().count() == 0 || manifests().any(|one| one.open) || packages.iter().any(|name| facts.has_package(ecosystem, name)) {
+            if manifests().count() == 0
+                || manifests().any(|one| one.open)
+                || packages.iter().any(|name| facts.has_package(ecosystem, name))
+            {
                 continue;
             }
             let modality = modality_at(text.text(), directive, word.span.start);
-            let wanted = matches!(modality, Some(Modality::Require | Modality::Prefer)) || modality == Some(Modality::State) && uses(&all, at);
+            let wanted = matches!(modality, Some(Modality::Require | Modality::Prefer))
+                || modality == Some(Modality::State) && uses(&all, at);
             let coming = all.iter().any(|word| word.is(COMING)) || is_denied(text, word.span.start);
             if !wanted || coming {
                 continue;
@@ -74,29 +221,41 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
             let file = manifests().next().map_or(String::new(), |one| one.file.to_string());
             let name = text.words(&word.span).trim_matches('`').to_owned();
             let count = manifests().count();
-            let message = if count == 1 { format!("{file} names no package `{name}`") } else { format!("none of the {count} manifests names a package `{name}`") };
-            findings.push(text.finding(&INFO, word.span.clone(), message).help("name the package that the project uses"));
+            let message = if count == 1 {
+                format!("{file} names no package `{name}`")
+            } else {
+                format!("none of the {count} manifests names a package `{name}`")
+            };
+            findings
+                .push(text.finding(&INFO, word.span.clone(), message).help("name the package that the project uses"));
         }
     }
 }
 
 /// `The kiosk uses x`, `x is used`, `tests run with x`.
 fn uses(all: &[Word], at: usize) -> bool {
-    all[..at].iter().any(|word| word.is(&["use", "uses", "using", "with", "via"])) || all[at..].iter().any(|word| word.is(&["used"]))
+    all[..at].iter().any(|word| word.is(&["use", "uses", "using", "with", "via"]))
+        || all[at..].iter().any(|word| word.is(&["used"]))
 }
 
 /// The packages that a word names; any of them will do.
 fn package<'w>(all: &'w [Word], at: usize, word: &'w Word) -> Option<(Ecosystem, Vec<&'w str>)> {
-    let plain = if word.code { word.low.as_str() } else { word.low.as_str() };
-    let plain = plain.trim_end_matches("()").trim_end_matches('!');
+    let plain = word.low.trim_end_matches("()").trim_end_matches('!');
     let next = all.get(at + 1).filter(|next| next.sep == crate::directive::words::Sep::None);
-    if word.code && next.is_some_and(|next| next.is(&["crate"])) && !matches!(plain, "std" | "core" | "alloc" | "proc_macro" | "crate" | "test") && plain.chars().all(|c| c.is_alphanumeric() || matches!(c, '-' | '_')) {
+    if word.code
+        && next.is_some_and(|next| next.is(&["crate"]))
+        && !matches!(plain, "std" | "core" | "alloc" | "proc_macro" | "crate" | "test")
+        && plain.chars().all(|c| c.is_alphanumeric() || matches!(c, '-' | '_'))
+    {
         return Some((Ecosystem::Rust, vec![plain]));
     }
     let lower = plain.to_lowercase();
     let (_, ecosystem, packages, needs_code) = PACKAGES.iter().find(|(name, ..)| *name == lower)?;
-    let marked = word.code || next.is_some_and(|next| next.is(&["library", "crate", "package", "tests", "framework"])) || word.capital && at > 0;
-    if *needs_code && !marked || APART.contains(&lower.as_str()) || word.joined || next.is_some_and(|next| next.joined) {
+    let marked = word.code
+        || next.is_some_and(|next| next.is(&["library", "crate", "package", "tests", "framework"]))
+        || word.capital && at > 0;
+    if *needs_code && !marked || APART.contains(&lower.as_str()) || word.joined || next.is_some_and(|next| next.joined)
+    {
         return None;
     }
     // A word of another language is another package: `log` in Go.

@@ -17,11 +17,75 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 
 /// Commands of the package managers themselves; everything else may be a script.
 const BUILT_IN: &[&str] = &[
-    "add", "audit", "bin", "cache", "ci", "config", "create", "dedupe", "dlx", "exec", "fetch", "help", "i", "import", "info", "init",
-    "install", "link", "list", "login", "logout", "ls", "node", "npm", "outdated", "pack", "patch", "prune", "publish", "rebuild",
-    "remove", "rm", "root", "self-update", "set", "setup", "store", "uninstall", "unlink", "up", "update", "upgrade", "version",
-    "view", "why", "workspace", "workspaces", "x", "env", "plugin", "global", "licenses", "policies", "explain", "recursive", "m",
-    "server", "approve-builds", "deploy", "doctor", "tag", "team", "owner", "show", "unplug", "constraints", "stage", "pm", "licences",
+    "add",
+    "audit",
+    "bin",
+    "cache",
+    "ci",
+    "config",
+    "create",
+    "dedupe",
+    "dlx",
+    "exec",
+    "fetch",
+    "help",
+    "i",
+    "import",
+    "info",
+    "init",
+    "install",
+    "link",
+    "list",
+    "login",
+    "logout",
+    "ls",
+    "node",
+    "npm",
+    "outdated",
+    "pack",
+    "patch",
+    "prune",
+    "publish",
+    "rebuild",
+    "remove",
+    "rm",
+    "root",
+    "self-update",
+    "set",
+    "setup",
+    "store",
+    "uninstall",
+    "unlink",
+    "up",
+    "update",
+    "upgrade",
+    "version",
+    "view",
+    "why",
+    "workspace",
+    "workspaces",
+    "x",
+    "env",
+    "plugin",
+    "global",
+    "licenses",
+    "policies",
+    "explain",
+    "recursive",
+    "m",
+    "server",
+    "approve-builds",
+    "deploy",
+    "doctor",
+    "tag",
+    "team",
+    "owner",
+    "show",
+    "unplug",
+    "constraints",
+    "stage",
+    "pm",
+    "licences",
 ];
 
 struct Wanted<'a> {
@@ -49,25 +113,65 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
 }
 
 fn is_gap(name: &str) -> bool {
-    matches!(name.to_lowercase().as_str(), "foo" | "bar" | "name" | "script" | "target" | "task" | "command" | "xxx" | "x" | "..." | "script-name" | "recipe" | "your-script")
+    matches!(
+        name.to_lowercase().as_str(),
+        "foo"
+            | "bar"
+            | "name"
+            | "script"
+            | "target"
+            | "task"
+            | "command"
+            | "xxx"
+            | "x"
+            | "..."
+            | "script-name"
+            | "recipe"
+            | "your-script"
+    )
 }
 
 fn wanted<'a>(command: &'a Command<'_>) -> Vec<Wanted<'a>> {
     let program = command.words[0].0;
-    let folder = command.option(&["-C", "--prefix", "--cwd", "--dir", "-f", "--justfile", "-d", "--working-directory"]).or(command.folder);
-    let elsewhere = command.option(&["-w", "--workspace", "--filter", "-F", "-f", "--file", "--makefile", "--workspaces", "-r", "--justfile"]).is_some();
+    let folder = command
+        .option(&["-C", "--prefix", "--cwd", "--dir", "-f", "--justfile", "-d", "--working-directory"])
+        .or(command.folder);
+    let elsewhere = command
+        .option(&[
+            "-w",
+            "--workspace",
+            "--filter",
+            "-F",
+            "-f",
+            "--file",
+            "--makefile",
+            "--workspaces",
+            "-r",
+            "--justfile",
+        ])
+        .is_some();
     let span = |at: usize| command.words[at].1.clone();
     let folder = folder.map(str::to_owned);
-    let one = |tool, at: usize, or_program| Wanted { tool, name: command.words[at].0, span: span(at), folder: folder.clone(), or_program };
+    let one = |tool, at: usize, or_program| Wanted {
+        tool,
+        name: command.words[at].0,
+        span: span(at),
+        folder: folder.clone(),
+        or_program,
+    };
     let mut arguments = command.arguments();
     if elsewhere && program != "make" {
         return Vec::new();
     }
     match program {
         "npm" | "pnpm" | "yarn" | "bun" => match arguments.next() {
-            Some((_, "run" | "run-script")) => arguments.next().map(|(at, _)| one("npm", at, program != "npm")).into_iter().collect(),
+            Some((_, "run" | "run-script")) => {
+                arguments.next().map(|(at, _)| one("npm", at, program != "npm")).into_iter().collect()
+            }
             Some((at, "test" | "start" | "stop" | "restart")) if program != "bun" => vec![one("npm", at, false)],
-            Some((at, name)) if matches!(program, "pnpm" | "yarn") && !BUILT_IN.contains(&name) => vec![one("npm", at, true)],
+            Some((at, name)) if matches!(program, "pnpm" | "yarn") && !BUILT_IN.contains(&name) => {
+                vec![one("npm", at, true)]
+            }
             _ => Vec::new(),
         },
         "deno" => match (arguments.next(), arguments.next()) {
@@ -77,17 +181,29 @@ fn wanted<'a>(command: &'a Command<'_>) -> Vec<Wanted<'a>> {
         "make" if elsewhere => Vec::new(),
         "make" => {
             let given = command.option(&["-C"]);
-            arguments.filter(|(_, name)| !name.contains('=') && Some(*name) != given).map(|(at, _)| one("make", at, false)).collect()
+            arguments
+                .filter(|(_, name)| !name.contains('=') && Some(*name) != given)
+                .map(|(at, _)| one("make", at, false))
+                .collect()
         }
         "just" => {
             let asks = command.words.iter().any(|(word, _)| matches!(*word, "--list" | "-l" | "--choose" | "--show"));
-            arguments.next().filter(|(_, name)| !asks && !name.contains("::") && !name.contains('=')).map(|(at, _)| one("just", at, false)).into_iter().collect()
+            arguments
+                .next()
+                .filter(|(_, name)| !asks && !name.contains("::") && !name.contains('='))
+                .map(|(at, _)| one("just", at, false))
+                .into_iter()
+                .collect()
         }
         "cargo" => match arguments.next() {
             Some((at, "xtask")) => vec![one("cargo", at, false)],
             _ => {
                 let package = command.words.iter().position(|(word, _)| matches!(*word, "-p" | "--package"));
-                package.filter(|at| at + 1 < command.words.len()).map(|at| one("cargo -p", at + 1, false)).into_iter().collect()
+                package
+                    .filter(|at| at + 1 < command.words.len())
+                    .map(|at| one("cargo -p", at + 1, false))
+                    .into_iter()
+                    .collect()
             }
         },
         _ => Vec::new(),
@@ -99,7 +215,12 @@ fn missing(context: &Context<'_, '_>, text: &Text, wanted: &Wanted<'_>) -> Optio
     let name = wanted.name;
     let of = |message: String, help: String| Some(text.finding(&INFO, wanted.span.clone(), message).help(help));
     if wanted.tool == "cargo -p" {
-        let names: Vec<&str> = facts.manifests.iter().filter(|one| one.ecosystem == Ecosystem::Rust).filter_map(|one| one.name.as_deref()).collect();
+        let names: Vec<&str> = facts
+            .manifests
+            .iter()
+            .filter(|one| one.ecosystem == Ecosystem::Rust)
+            .filter_map(|one| one.name.as_deref())
+            .collect();
         let plain = name.split(['@', ':']).next().unwrap_or(name);
         if names.is_empty() || names.contains(&plain) || facts.has_package(Ecosystem::Rust, plain) {
             return None;
@@ -111,14 +232,22 @@ fn missing(context: &Context<'_, '_>, text: &Text, wanted: &Wanted<'_>) -> Optio
         let alias = facts.commands.iter().any(|one| one.tool == "cargo" && one.names.contains_key(name));
         let package = facts.manifests.iter().any(|one| one.name.as_deref() == Some(name));
         let known = alias || package || !facts.manifests.iter().any(|one| one.ecosystem == Ecosystem::Rust);
-        return if known { None } else { of(format!("`cargo {name}` is no alias of .cargo/config.toml"), "add the alias, or name the command that there is".to_owned()) };
+        return if known {
+            None
+        } else {
+            of(
+                format!("`cargo {name}` is no alias of .cargo/config.toml"),
+                "add the alias, or name the command that there is".to_owned(),
+            )
+        };
     }
     let all: Vec<&Commands> = facts.commands.iter().filter(|one| one.tool == wanted.tool).collect();
     let here: Vec<&Commands> = match &wanted.folder {
         Some(folder) => {
             let bases = text.bases(context);
             let folders: Vec<RepoPath> = bases.iter().filter_map(|base| base.resolve(folder)).collect();
-            let inside: Vec<&Commands> = all.iter().copied().filter(|one| folders.contains(&Facts::folder_of(&one.file))).collect();
+            let inside: Vec<&Commands> =
+                all.iter().copied().filter(|one| folders.contains(&Facts::folder_of(&one.file))).collect();
             // Where the folder is not known, neither is what is in it.
             if inside.is_empty() {
                 return None;
@@ -133,7 +262,11 @@ fn missing(context: &Context<'_, '_>, text: &Text, wanted: &Wanted<'_>) -> Optio
     if wanted.or_program {
         let program = facts.has_package(Ecosystem::JavaScript, name) || here.is_empty();
         // The program of a package is often called like its last part.
-        let part = facts.manifests.iter().flat_map(|one| one.dependencies.keys()).any(|own| own.rsplit('/').next() == Some(name));
+        let part = facts
+            .manifests
+            .iter()
+            .flat_map(|one| one.dependencies.keys())
+            .any(|own| own.rsplit('/').next() == Some(name));
         if program || part || name == "tsc" {
             return None;
         }
@@ -146,21 +279,31 @@ fn missing(context: &Context<'_, '_>, text: &Text, wanted: &Wanted<'_>) -> Optio
     };
     if here.is_empty() {
         // A make rule can be built in, and a file of that name may be there.
-        return of(format!("there is no {file}, so there is no {noun} `{name}`"), "name the command that there is".to_owned());
+        return of(
+            format!("there is no {file}, so there is no {noun} `{name}`"),
+            "name the command that there is".to_owned(),
+        );
     }
     if wanted.tool == "make" && (name.contains('/') || name.contains('.') || !facts.named(name).is_empty()) {
         return None;
     }
-    let names: Vec<&str> = here.iter().flat_map(|one| one.names.keys().map(String::as_str)).filter(|name| !name.starts_with(['_', '.'])).collect();
+    let names: Vec<&str> = here
+        .iter()
+        .flat_map(|one| one.names.keys().map(String::as_str))
+        .filter(|name| !name.starts_with(['_', '.']))
+        .collect();
     let in_file = if here.len() == 1 { here[0].file.to_string() } else { format!("any {file}") };
     of(format!("there is no {noun} `{name}` in {in_file}"), did_you_mean(name, &names, &format!("the {noun}s are")))
 }
 
 fn did_you_mean(name: &str, names: &[&str], list: &str) -> String {
-    let inside = || names.iter().copied().find(|other| other.len() > 2 && (name.starts_with(other) || other.starts_with(name)));
+    let inside =
+        || names.iter().copied().find(|other| other.len() > 2 && (name.starts_with(other) || other.starts_with(name)));
     match nearest(name, names.iter().copied()).or_else(inside) {
         Some(near) => format!("did you mean `{near}`?"),
         None if names.is_empty() => "name the command that there is".to_owned(),
-        None => format!("{list} {}", names.iter().take(8).map(|name| format!("`{name}`")).collect::<Vec<_>>().join(", ")),
+        None => {
+            format!("{list} {}", names.iter().take(8).map(|name| format!("`{name}`")).collect::<Vec<_>>().join(", "))
+        }
     }
 }

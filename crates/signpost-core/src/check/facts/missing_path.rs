@@ -20,30 +20,214 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 
 /// Endings by which a name without a slash is known as a file.
 const ENDINGS: &[&str] = &[
-    "rs", "py", "pyi", "ts", "tsx", "js", "jsx", "mjs", "cjs", "go", "java", "kt", "swift", "rb", "php", "c", "h", "cpp", "cc", "hpp", "cs", "sql", "css",
-    "scss", "html", "md", "mdx", "txt", "sh", "bash", "yaml", "yml", "toml", "json", "jsonc", "ini", "cfg", "conf", "lock", "xml", "csv", "proto",
-    "graphql", "vue", "svelte", "tf", "env", "ipynb", "rst", "lua", "ex", "exs", "scala", "hs", "dart", "gradle", "properties", "svg", "png",
+    "rs",
+    "py",
+    "pyi",
+    "ts",
+    "tsx",
+    "js",
+    "jsx",
+    "mjs",
+    "cjs",
+    "go",
+    "java",
+    "kt",
+    "swift",
+    "rb",
+    "php",
+    "c",
+    "h",
+    "cpp",
+    "cc",
+    "hpp",
+    "cs",
+    "sql",
+    "css",
+    "scss",
+    "html",
+    "md",
+    "mdx",
+    "txt",
+    "sh",
+    "bash",
+    "yaml",
+    "yml",
+    "toml",
+    "json",
+    "jsonc",
+    "ini",
+    "cfg",
+    "conf",
+    "lock",
+    "xml",
+    "csv",
+    "proto",
+    "graphql",
+    "vue",
+    "svelte",
+    "tf",
+    "env",
+    "ipynb",
+    "rst",
+    "lua",
+    "ex",
+    "exs",
+    "scala",
+    "hs",
+    "dart",
+    "gradle",
+    "properties",
+    "svg",
+    "png",
 ];
 /// Folders that tools make, whether or not they are ignored.
 const MADE: &[&str] = &[
-    "target", "dist", "build", "out", "node_modules", ".venv", "venv", "coverage", ".next", "__pycache__", "tmp", "temp", "logs", ".git", ".cache", "bin", "obj", "htmlcov",
-    ".pytest_cache", ".mypy_cache", ".ruff_cache", "storybook-static",
+    "target",
+    "dist",
+    "build",
+    "out",
+    "node_modules",
+    ".venv",
+    "venv",
+    "coverage",
+    ".next",
+    "__pycache__",
+    "tmp",
+    "temp",
+    "logs",
+    ".git",
+    ".cache",
+    "bin",
+    "obj",
+    "htmlcov",
+    ".pytest_cache",
+    ".mypy_cache",
+    ".ruff_cache",
+    "storybook-static",
 ];
 /// Parts of a path that stand for another name.
 const STAND_INS: &[&str] = &[
-    "foo", "bar", "baz", "example", "examples", "path", "your", "name", "xxx", "some", "file", "filename", "folder", "dir", "directory", "module", "mymodule", "myfile",
-    "feature", "component", "x", "y", "a", "b", "c", "nnnn", "yyyy", "id", "n", "something", "thing", "my", "my-feature", "mycomponent", "package", "foobar", "qux",
+    "foo",
+    "bar",
+    "baz",
+    "example",
+    "examples",
+    "path",
+    "your",
+    "name",
+    "xxx",
+    "some",
+    "file",
+    "filename",
+    "folder",
+    "dir",
+    "directory",
+    "module",
+    "mymodule",
+    "myfile",
+    "feature",
+    "component",
+    "x",
+    "y",
+    "a",
+    "b",
+    "c",
+    "nnnn",
+    "yyyy",
+    "id",
+    "n",
+    "something",
+    "thing",
+    "my",
+    "my-feature",
+    "mycomponent",
+    "package",
+    "foobar",
+    "qux",
 ];
 /// Words that say that the path is made, or only spoken of.
 const MAKES: &[&str] = &[
-    "create", "creates", "generate", "generates", "generated", "output", "outputs", "write to", "writes to", "written to", "produces", "save to", "saved to", "saves", "e.g", "for example", "such as",
-    "for instance", "named like", "names like", "called like", "if it exists", "if present", "if there is", "if they exist", "when present", "optional", "would be", "rename", "renamed", "prefix", "branch", "scaffold", "new file", "add a file", "name it", "named", "looks like", "not committed",
-    "gitignored", "git-ignored", "ignored by git", "become", "becomes", "placeholder", "like `", "artifact", "artifacts", "downloads", "emits", "emitted",
+    "create",
+    "creates",
+    "generate",
+    "generates",
+    "generated",
+    "output",
+    "outputs",
+    "write to",
+    "writes to",
+    "written to",
+    "produces",
+    "save to",
+    "saved to",
+    "saves",
+    "e.g",
+    "for example",
+    "such as",
+    "for instance",
+    "named like",
+    "names like",
+    "called like",
+    "if it exists",
+    "if present",
+    "if there is",
+    "if they exist",
+    "when present",
+    "optional",
+    "would be",
+    "rename",
+    "renamed",
+    "prefix",
+    "branch",
+    "scaffold",
+    "new file",
+    "add a file",
+    "name it",
+    "named",
+    "looks like",
+    "not committed",
+    "gitignored",
+    "git-ignored",
+    "ignored by git",
+    "become",
+    "becomes",
+    "placeholder",
+    "like `",
+    "artifact",
+    "artifacts",
+    "downloads",
+    "emits",
+    "emitted",
 ];
 /// Words beside which something with a slash is no path, unless it ends like a file.
 const OTHERS: &[&str] = &[
-    "mime", "content type", "route", "routes", "endpoint", "endpoints", "url", "urls", "header", "headers", "bucket", "registry",
-    "image", "images", "import", "imports", "branch", "branches", "tag", "tags", "package", "packages", "topic", "scope", "scopes", "label", "labels",
+    "mime",
+    "content type",
+    "route",
+    "routes",
+    "endpoint",
+    "endpoints",
+    "url",
+    "urls",
+    "header",
+    "headers",
+    "bucket",
+    "registry",
+    "image",
+    "images",
+    "import",
+    "imports",
+    "branch",
+    "branches",
+    "tag",
+    "tags",
+    "package",
+    "packages",
+    "topic",
+    "scope",
+    "scopes",
+    "label",
+    "labels",
 ];
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
@@ -54,11 +238,27 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
     }
     for command in commands(text).into_iter().filter(|command| command.code) {
         let program = command.words[0].0;
-        let interpreter = matches!(program, "python" | "python3" | "node" | "bash" | "sh" | "zsh" | "source" | "deno" | "ts-node" | "tsx" | "ruby" | "php");
+        let interpreter = matches!(
+            program,
+            "python"
+                | "python3"
+                | "node"
+                | "bash"
+                | "sh"
+                | "zsh"
+                | "source"
+                | "deno"
+                | "ts-node"
+                | "tsx"
+                | "ruby"
+                | "php"
+        );
         let wanted = if program.contains('/') && !program.starts_with(['/', '~', '$']) {
             command.words.first()
         } else if interpreter {
-            command.words.iter().skip(1).find(|(word, _)| !word.starts_with('-')).filter(|(word, _)| word.contains('.') && !command.words.iter().any(|(word, _)| matches!(*word, "-m" | "-c" | "-e")))
+            command.words.iter().skip(1).find(|(word, _)| !word.starts_with('-')).filter(|(word, _)| {
+                word.contains('.') && !command.words.iter().any(|(word, _)| matches!(*word, "-m" | "-c" | "-e"))
+            })
         } else {
             None
         };
@@ -93,21 +293,36 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
 
 fn has_ending(name: &str) -> bool {
     let last = name.rsplit('/').next().unwrap_or(name);
-    last.rsplit_once('.').is_some_and(|(stem, ending)| !stem.is_empty() && ENDINGS.contains(&ending.to_lowercase().as_str()))
+    last.rsplit_once('.')
+        .is_some_and(|(stem, ending)| !stem.is_empty() && ENDINGS.contains(&ending.to_lowercase().as_str()))
 }
 
 /// The path in some words, where they are one and it is meant as it stands.
 fn path_in(words: &str) -> Option<&str> {
     let path = words.trim().trim_start_matches("./");
     // `src/a.rs:12` and `src/a.rs:12:3` name a line.
-    let path = path.split_once(':').filter(|(_, rest)| rest.starts_with(|c: char| c.is_ascii_digit())).map_or(path, |(path, _)| path);
+    let path = path
+        .split_once(':')
+        .filter(|(_, rest)| rest.starts_with(|c: char| c.is_ascii_digit()))
+        .map_or(path, |(path, _)| path);
     let path = path.split('#').next()?;
     let plain = path.chars().all(|c| c.is_alphanumeric() || matches!(c, '.' | '_' | '-' | '/' | '+' | '@'));
-    let ok = plain && !path.is_empty() && !path.starts_with(['/', '-', '@', '~', '+']) && !path.contains("//") && !path.contains("..") && !path.contains("@");
+    let ok = plain
+        && !path.is_empty()
+        && !path.starts_with(['/', '-', '@', '~', '+'])
+        && !path.contains("//")
+        && !path.contains("..")
+        && !path.contains("@");
     let stands_in = path.split('/').any(|part| {
         let stem = part.split('.').next().unwrap_or(part).to_lowercase();
-        STAND_INS.contains(&stem.as_str()) || part.contains("XX") || part.contains("NNN") || part.contains("YYYY") || part.contains("...")
-            || ["my-", "your-", "example-", "my_", "your_", "example_", "foo-", "some-"].iter().any(|start| stem.starts_with(start))
+        STAND_INS.contains(&stem.as_str())
+            || part.contains("XX")
+            || part.contains("NNN")
+            || part.contains("YYYY")
+            || part.contains("...")
+            || ["my-", "your-", "example-", "my_", "your_", "example_", "foo-", "some-"]
+                .iter()
+                .any(|start| stem.starts_with(start))
     });
     // A file that is called `example.py` after all is there or not like any other.
     (ok && !stands_in).then_some(path)
@@ -127,20 +342,39 @@ fn missing(context: &Context<'_, '_>, text: &Text, words: &str, span: &Range<usi
     if bases.iter().any(there) {
         return None;
     }
-    let said = text.directive_at(span.start).map(|number| text.words(&text.outline.directives[number].span).to_lowercase()).unwrap_or_default();
+    let said = text
+        .directive_at(span.start)
+        .map(|number| text.words(&text.outline.directives[number].span).to_lowercase())
+        .unwrap_or_default();
     let makes = MAKES.iter().any(|word| super::super::wording::has_phrase(&said, word));
     let other = OTHERS.iter().any(|word| super::super::wording::has_phrase(&said, word));
     let adds = ["add ", "put ", "place ", "write ", "new "].iter().any(|word| said.contains(word));
     if !certain {
         let known = if folder {
             // `feature/` may be the beginning of a branch's name.
-            !makes && (parts.len() > 1 && first_is_folder(context, &bases, parts[0]) || !other && (parts.len() > 1 || context_names_folder(&said)))
+            !makes
+                && (parts.len() > 1 && first_is_folder(context, &bases, parts[0])
+                    || !other && (parts.len() > 1 || context_names_folder(&said)))
         } else if has_ending(path) {
             // Without a slash it is a name that may stand anywhere.
-            !makes && (slash && !adds_file(&said, path) || !slash && refers(&said) && !adds && context.facts.named(path).is_empty() && parts.len() == 1 && path.len() > 5 && !common(path))
+            !makes
+                && (slash && !adds_file(&said, path)
+                    || !slash
+                        && refers(&said)
+                        && !adds
+                        && context.facts.named(path).is_empty()
+                        && parts.len() == 1
+                        && path.len() > 5
+                        && !common(path))
         } else {
             // Without an ending it may be anything, unless its beginning is a folder here.
-            slash && !makes && !adds && !other && first_is_folder(context, &bases, parts[0]) && parts.len() > 1 && path.chars().all(|c| !c.is_uppercase() || parts.len() > 2)
+            slash
+                && !makes
+                && !adds
+                && !other
+                && first_is_folder(context, &bases, parts[0])
+                && parts.len() > 1
+                && path.chars().all(|c| !c.is_uppercase() || parts.len() > 2)
         };
         if !known {
             return None;
@@ -159,7 +393,27 @@ fn missing(context: &Context<'_, '_>, text: &Text, words: &str, span: &Range<usi
 }
 
 fn context_names_folder(said: &str) -> bool {
-    ["folder", "directory", "in `", "under `", "inside `", "into `", "to `", "lives", "live", "from `", "of `", "below `", "`: ", "holds", "contains", "edit", "touch"].iter().any(|word| said.contains(word))
+    [
+        "folder",
+        "directory",
+        "in `",
+        "under `",
+        "inside `",
+        "into `",
+        "to `",
+        "lives",
+        "live",
+        "from `",
+        "of `",
+        "below `",
+        "`: ",
+        "holds",
+        "contains",
+        "edit",
+        "touch",
+    ]
+    .iter()
+    .any(|word| said.contains(word))
 }
 
 /// `Add a test to src/a.rs` expects the file; `add src/a.rs` makes it.
@@ -168,19 +422,73 @@ fn adds_file(said: &str, path: &str) -> bool {
     let Some(at) = said.find(&lower) else { return false };
     let before = said[..at].trim_end_matches(['`', ' ', '*', '_']);
     let last: Vec<&str> = before.split_whitespace().rev().take(3).collect();
-    last.first().is_some_and(|word| matches!(*word, "add" | "new" | "adding" | "creating" | "as")) || last.contains(&"new") && last.first() != Some(&"to") && last.first() != Some(&"in")
+    last.first().is_some_and(|word| matches!(*word, "add" | "new" | "adding" | "creating" | "as"))
+        || last.contains(&"new") && last.first() != Some(&"to") && last.first() != Some(&"in")
 }
 
 /// Words that speak of a file that is there.
 fn refers(said: &str) -> bool {
-    ["see ", "read ", "refer to", "follow ", "defined in", "listed in", "described in", "documented in", "configured in", "lives in", "stands in", "update ", "edit ", "consult ", "check ", "look at", "look in", "according to", "specified in", "found in", "from `", "settings in", "stand in", "are in `", "is in `", "kept in", "touch ", "modify "]
-        .iter()
-        .any(|word| said.contains(word))
+    [
+        "see ",
+        "read ",
+        "refer to",
+        "follow ",
+        "defined in",
+        "listed in",
+        "described in",
+        "documented in",
+        "configured in",
+        "lives in",
+        "stands in",
+        "update ",
+        "edit ",
+        "consult ",
+        "check ",
+        "look at",
+        "look in",
+        "according to",
+        "specified in",
+        "found in",
+        "from `",
+        "settings in",
+        "stand in",
+        "are in `",
+        "is in `",
+        "kept in",
+        "touch ",
+        "modify ",
+    ]
+    .iter()
+    .any(|word| said.contains(word))
 }
 
 /// Names that stand for a file of every package.
 fn common(name: &str) -> bool {
-    matches!(name, "index.ts" | "index.js" | "mod.rs" | "main.rs" | "lib.rs" | "__init__.py" | "package.json" | "index.html" | "index.tsx" | "main.py" | "main.go" | "config.json" | ".env" | "README.md" | "node.js" | "Node.js" | "next.js" | "vue.js" | "settings.json" | "d3.js" | "three.js" | "socket.io")
+    matches!(
+        name,
+        "index.ts"
+            | "index.js"
+            | "mod.rs"
+            | "main.rs"
+            | "lib.rs"
+            | "__init__.py"
+            | "package.json"
+            | "index.html"
+            | "index.tsx"
+            | "main.py"
+            | "main.go"
+            | "config.json"
+            | ".env"
+            | "README.md"
+            | "node.js"
+            | "Node.js"
+            | "next.js"
+            | "vue.js"
+            | "settings.json"
+            | "d3.js"
+            | "three.js"
+            | "socket.io"
+    )
 }
 
 fn first_is_folder(context: &Context<'_, '_>, bases: &[RepoPath], first: &str) -> bool {
@@ -210,7 +518,9 @@ fn is_ignored(context: &Context<'_, '_>, base: &RepoPath, path: &str) -> bool {
 /// Whether a heading above names the folder that the path counts from.
 fn named_by_section(context: &Context<'_, '_>, text: &Text, at: usize, path: &str) -> bool {
     text.sections_at(at).any(|title| {
-        let words = title.split_whitespace().map(|word| word.trim_matches(|c: char| !c.is_alphanumeric() && c != '/' && c != '-' && c != '_').trim_end_matches('/'));
+        let words = title.split_whitespace().map(|word| {
+            word.trim_matches(|c: char| !c.is_alphanumeric() && c != '/' && c != '-' && c != '_').trim_end_matches('/')
+        });
         words.filter(|word| !word.is_empty()).any(|word| {
             [word.to_owned(), word.to_lowercase()].iter().any(|folder| {
                 let at = RepoPath::root().resolve(folder).and_then(|folder| folder.resolve(path));
@@ -239,7 +549,8 @@ fn hint(context: &Context<'_, '_>, bases: &[RepoPath], path: &str) -> Option<Str
             let near = nearest(part, names.iter().copied())?;
             let rest: Vec<&str> = path.split('/').skip(number + 1).collect();
             let found = here.join(near).resolve(&rest.join("/"))?;
-            return (context.workspace.tree().look(&Location::root(found.clone())) != Look::Nothing).then(|| found.to_string());
+            return (context.workspace.tree().look(&Location::root(found.clone())) != Look::Nothing)
+                .then(|| found.to_string());
         }
         None
     })

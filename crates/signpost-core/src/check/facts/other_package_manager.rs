@@ -48,8 +48,11 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
                 let named = &family.choices[usize::from(choice)].name;
                 let all = words(text.text(), directive.span.clone());
                 let mention = context.families.hits(&all).into_iter().find(|hit| {
-                    hit.family == number && hit.choice == choice && !hit.command
-                        && modality_at(text.text(), directive, all[hit.start].span.start).is_none_or(|modality| !modality.is_against())
+                    hit.family == number
+                        && hit.choice == choice
+                        && !hit.command
+                        && modality_at(text.text(), directive, all[hit.start].span.start)
+                            .is_none_or(|modality| !modality.is_against())
                 });
                 if let Some(hit) = mention
                     && !is_denied(text, all[hit.start].span.start)
@@ -76,17 +79,41 @@ fn other<'a>(context: &'a Context<'_, '_>, ecosystem: Ecosystem, named: &str) ->
 fn manager_of<'a>(command: &Command<'a>) -> Option<(&'a str, Ecosystem)> {
     let program = command.words[0].0;
     let first = command.arguments().next().map(|(_, word)| word);
-    let global = command.words.iter().any(|(word, _)| matches!(*word, "-g" | "--global" | "--user" | "--version" | "-v"));
+    let global =
+        command.words.iter().any(|(word, _)| matches!(*word, "-g" | "--global" | "--user" | "--version" | "-v"));
     if global {
         return None;
     }
     let own = |names: &[&str]| first.is_some_and(|first| names.contains(&first));
     match program {
-        "npm" if own(&["run", "test", "start", "install", "ci", "i", "add", "uninstall", "update", "exec", "run-script", "remove", "t"]) => Some((program, Ecosystem::JavaScript)),
-        "yarn" | "pnpm" if !own(&["publish", "login", "config", "dlx", "info", "npm", "create", "self-update", "env"]) => Some((program, Ecosystem::JavaScript)),
+        "npm"
+            if own(&[
+                "run",
+                "test",
+                "start",
+                "install",
+                "ci",
+                "i",
+                "add",
+                "uninstall",
+                "update",
+                "exec",
+                "run-script",
+                "remove",
+                "t",
+            ]) =>
+        {
+            Some((program, Ecosystem::JavaScript))
+        }
+        "yarn" | "pnpm"
+            if !own(&["publish", "login", "config", "dlx", "info", "npm", "create", "self-update", "env"]) =>
+        {
+            Some((program, Ecosystem::JavaScript))
+        }
         "bun" if own(&["install", "add", "remove", "i", "update"]) => Some((program, Ecosystem::JavaScript)),
         "pip" | "pip3" if own(&["install", "uninstall", "freeze", "sync"]) => {
-            let others = command.words.iter().any(|(word, _)| matches!(*word, "uv" | "poetry" | "pipenv" | "pdm" | "pipx"));
+            let others =
+                command.words.iter().any(|(word, _)| matches!(*word, "uv" | "poetry" | "pipenv" | "pdm" | "pipx"));
             (!others).then_some(("pip", Ecosystem::Python))
         }
         "python" | "python3" => {

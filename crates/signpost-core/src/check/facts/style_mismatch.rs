@@ -87,7 +87,11 @@ fn mismatch<'a>(context: &'a Context<'_, '_>, text: &Text, claim: &Claim) -> Opt
             languages.extend(known);
         } else if let Some(path) = condition.strip_prefix("path:") {
             folders.push(RepoPath::new(path)?);
-        } else if let Some(folder) = condition.strip_prefix("head:").and_then(|name| RepoPath::new(name)).filter(|at| context.project.index.folder(at).is_some()) {
+        } else if let Some(folder) = condition
+            .strip_prefix("head:")
+            .and_then(RepoPath::new)
+            .filter(|at| context.project.index.folder(at).is_some())
+        {
             folders.push(folder);
         } else {
             // When it holds is not known.

@@ -31,11 +31,49 @@ struct Said {
 
 /// Words before a version that make it one of another time.
 const HISTORY: &[&str] = &[
-    "since", "until", "before", "from", "prior", "upgrade", "upgraded", "migrate", "migrated", "migrating", "migration", "upgrading", "introduced", "deprecated", "removed", "older", "dropped",
-    "drop", "legacy", "unlike", "not", "was", "were", "instead", "than", "till", "after", "pre", "post", "old", "e.g", "added", "next", "future", "plan", "planned", "to",
+    "since",
+    "until",
+    "before",
+    "from",
+    "prior",
+    "upgrade",
+    "upgraded",
+    "migrate",
+    "migrated",
+    "migrating",
+    "migration",
+    "upgrading",
+    "introduced",
+    "deprecated",
+    "removed",
+    "older",
+    "dropped",
+    "drop",
+    "legacy",
+    "unlike",
+    "not",
+    "was",
+    "were",
+    "instead",
+    "than",
+    "till",
+    "after",
+    "pre",
+    "post",
+    "old",
+    "e.g",
+    "added",
+    "next",
+    "future",
+    "plan",
+    "planned",
+    "to",
 ];
 /// Words between a name and its version.
-const BETWEEN: &[&str] = &["version", "versions", "v", "is", "at", "least", "on", ">=", "minimum", "release", "runtime", "lts", "=", "the", "must", "be"];
+const BETWEEN: &[&str] = &[
+    "version", "versions", "v", "is", "at", "least", "on", ">=", "minimum", "release", "runtime", "lts", "=", "the",
+    "must", "be",
+];
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
     for directive in &text.outline.directives {
@@ -72,42 +110,108 @@ fn versions(context: &Context<'_, '_>, all: &[Word]) -> Vec<Said> {
                 && let Some((parts, later)) = version(stated)
                 && let Some(of) = named(context, &name.to_lowercase(), true)
             {
-                found.push(Said { of, parts, at_least: later || stated.starts_with('^'), minimum: false, span: word.span.clone() });
+                found.push(Said {
+                    of,
+                    parts,
+                    at_least: later || stated.starts_with('^'),
+                    minimum: false,
+                    span: word.span.clone(),
+                });
                 continue;
             }
         }
         let low = word.low.to_lowercase();
         let msrv = low == "msrv";
         // `Rust 2021`, and `2021 edition`.
-        if matches!(low.as_str(), "2015" | "2018" | "2021" | "2024") && all.get(at + 1).is_some_and(|next| next.is(&["edition"])) {
+        if matches!(low.as_str(), "2015" | "2018" | "2021" | "2024")
+            && all.get(at + 1).is_some_and(|next| next.is(&["edition"]))
+        {
             if let Some((parts, _)) = version(&low) {
-                found.push(Said { of: "edition".into(), parts, at_least: false, minimum: false, span: word.span.start..all[at + 1].span.end });
+                found.push(Said {
+                    of: "edition".into(),
+                    parts,
+                    at_least: false,
+                    minimum: false,
+                    span: word.span.start..all[at + 1].span.end,
+                });
             }
             continue;
         }
-        let Some(of) = (if msrv { Some("rust".to_owned()) } else { named(context, &low, word.code || word.capital || low == "edition") }) else { continue };
+        let Some(of) = (if msrv {
+            Some("rust".to_owned())
+        } else {
+            named(context, &low, word.code || word.capital || low == "edition")
+        }) else {
+            continue;
+        };
         let mut next = at + 1;
-        while next < all.len() && next < at + 5 && all[next].is(BETWEEN) && all[next].sep <= crate::directive::words::Sep::Colon {
+        while next < all.len()
+            && next < at + 5
+            && all[next].is(BETWEEN)
+            && all[next].sep <= crate::directive::words::Sep::Colon
+        {
             next += 1;
         }
-        let Some(stated) = all.get(next).filter(|stated| stated.sep <= crate::directive::words::Sep::Colon) else { continue };
+        let Some(stated) = all.get(next).filter(|stated| stated.sep <= crate::directive::words::Sep::Colon) else {
+            continue;
+        };
         let Some((parts, later)) = version(&stated.low) else { continue };
         let digits = stated.low.trim_start_matches('v').starts_with(|c: char| c.is_ascii_digit());
-        let unit = all.get(next + 1).is_some_and(|after| after.sep == crate::directive::words::Sep::None && after.is(&["space", "spaces", "character", "characters", "lines", "line", "files", "tests", "years", "times", "packages", "services", "crates", "modules", "seconds", "minutes", "workers", "instances", "components", "hooks", "%"]));
+        let unit = all.get(next + 1).is_some_and(|after| {
+            after.sep == crate::directive::words::Sep::None
+                && after.is(&[
+                    "space",
+                    "spaces",
+                    "character",
+                    "characters",
+                    "lines",
+                    "line",
+                    "files",
+                    "tests",
+                    "years",
+                    "times",
+                    "packages",
+                    "services",
+                    "crates",
+                    "modules",
+                    "seconds",
+                    "minutes",
+                    "workers",
+                    "instances",
+                    "components",
+                    "hooks",
+                    "%",
+                ])
+        });
         if !digits || unit || stated.low.ends_with('%') || of == "rust" && parts == [2021] {
             continue;
         }
         // A bare number after a package's name is seldom its version, unless the name is well known.
-        if parts.len() == 1 && versioned(&low).is_none() && !msrv && !all[at + 1..next].iter().any(|word| word.is(&["version", "v"])) && !stated.low.starts_with('v') {
+        if parts.len() == 1
+            && versioned(&low).is_none()
+            && !msrv
+            && !all[at + 1..next].iter().any(|word| word.is(&["version", "v"]))
+            && !stated.low.starts_with('v')
+        {
             continue;
         }
-        let (of, parts) = if of == "rust" && matches!(parts[..], [2015 | 2018 | 2021 | 2024]) { ("edition".to_owned(), parts) } else { (of, parts) };
+        let (of, parts) = if of == "rust" && matches!(parts[..], [2015 | 2018 | 2021 | 2024]) {
+            ("edition".to_owned(), parts)
+        } else {
+            (of, parts)
+        };
         let follows: Vec<&str> = all[next + 1..].iter().take(2).map(|word| word.low.as_str()).collect();
-        let or_later = matches!(follows[..], ["or" | "and", "later" | "newer" | "higher" | "above" | "up" | "greater"] | ["and", _] | ["or", _]) && follows.first() != Some(&"and") || matches!(follows[..], ["and", "later" | "newer" | "above" | "up" | "higher"]);
+        let or_later = matches!(
+            follows[..],
+            ["or" | "and", "later" | "newer" | "higher" | "above" | "up" | "greater"] | ["and", _] | ["or", _]
+        ) && follows.first() != Some(&"and")
+            || matches!(follows[..], ["and", "later" | "newer" | "above" | "up" | "higher"]);
         let between = &all[at + 1..next];
         let before = &all[at.saturating_sub(3)..at];
         let least = between.iter().chain(before).any(|word| word.is(&["least", ">=", "minimum", "min", ">"]));
-        if all[at + 1..next].iter().any(|word| word.is(&["<", "<="])) || matches!(follows[..], ["or", "earlier" | "older" | "lower" | "below"]) {
+        if all[at + 1..next].iter().any(|word| word.is(&["<", "<="]))
+            || matches!(follows[..], ["or", "earlier" | "older" | "lower" | "below"])
+        {
             continue;
         }
         // Two versions of one thing are a choice.
@@ -115,7 +219,13 @@ fn versions(context: &Context<'_, '_>, all: &[Word]) -> Vec<Said> {
         if several {
             continue;
         }
-        found.push(Said { of, parts, at_least: later || or_later || least || msrv, minimum: msrv, span: word.span.start..stated.span.end });
+        found.push(Said {
+            of,
+            parts,
+            at_least: later || or_later || least || msrv,
+            minimum: msrv,
+            span: word.span.start..stated.span.end,
+        });
     }
     found
 }
@@ -143,7 +253,11 @@ fn disagrees(context: &Context<'_, '_>, said: &Said) -> Option<VersionFact> {
             return whole.meets(&fact.span);
         }
         // Two lower bounds agree when they are the same; anything else has to lie above.
-        if fact.span.is_open() { (whole.low..=whole.high).contains(&fact.span.low) } else { fact.span.high >= whole.low }
+        if fact.span.is_open() {
+            (whole.low..=whole.high).contains(&fact.span.low)
+        } else {
+            fact.span.high >= whole.low
+        }
     };
     if facts.iter().any(agrees) { None } else { facts.into_iter().next() }
 }

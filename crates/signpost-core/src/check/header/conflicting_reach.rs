@@ -27,20 +27,25 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
 }
 
 fn cancelled(place: &Place, rule: &Rule) -> Option<(std::ops::Range<usize>, String, String)> {
-    let key = |name: &Option<String>| name.as_ref().and_then(|name| rule.header.get(name)).filter(|key| !key.is_empty());
+    let key =
+        |name: &Option<String>| name.as_ref().and_then(|name| rule.header.get(name)).filter(|key| !key.is_empty());
     let holds = |row: &&Decide| row.condition.holds(&rule.header, &row.key);
     let row = place.decide.iter().find(holds);
     let reach = rule.reach.word();
     if let Some(paths) = key(&place.keys.paths) {
         if rule.reach != Reach::Scoped {
             let because = match row {
-                Some(Decide { key, condition: Condition::Is(value), .. }) => format!("`{key}: {value}` makes the rule {reach}"),
+                Some(Decide { key, condition: Condition::Is(value), .. }) => {
+                    format!("`{key}: {value}` makes the rule {reach}")
+                }
                 Some(Decide { key, .. }) => format!("`{key}` makes the rule {reach}"),
                 None => format!("the rule is {reach}"),
             };
             let message = format!("`{}` has no effect: {because}", paths.name);
             let help = match row {
-                Some(row) if row.key != paths.name => format!("remove `{}` to have the rule scoped, or `{}`", row.key, paths.name),
+                Some(row) if row.key != paths.name => {
+                    format!("remove `{}` to have the rule scoped, or `{}`", row.key, paths.name)
+                }
                 _ => format!("remove `{}`", paths.name),
             };
             return Some((paths.name_span.clone(), message, help));
@@ -65,8 +70,14 @@ fn cancelled(place: &Place, rule: &Rule) -> Option<(std::ops::Range<usize>, Stri
     // Two keys that both say when, and differ.
     let row = row?;
     let says = |row: &&Decide| matches!(row.condition, Condition::Is(_));
-    let other = place.decide.iter().filter(holds).filter(says).find(|other| other.key != row.key && other.reach != row.reach)?;
+    let other = place
+        .decide
+        .iter()
+        .filter(holds)
+        .filter(says)
+        .find(|other| other.key != row.key && other.reach != row.reach)?;
     let own = rule.header.get(&other.key)?;
-    let message = format!("`{}` would make the rule {}, but `{}` makes it {reach}", other.key, other.reach.word(), row.key);
+    let message =
+        format!("`{}` would make the rule {}, but `{}` makes it {reach}", other.key, other.reach.word(), row.key);
     says(&row).then(|| (own.name_span.clone(), message, format!("keep one of `{}` and `{}`", row.key, other.key)))
 }

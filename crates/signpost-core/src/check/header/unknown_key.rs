@@ -1,6 +1,7 @@
 use super::rules;
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::{Severity, nearest};
+use crate::guidance;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "header/unknown-key",
@@ -15,7 +16,11 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     for (profile, place, rule) in rules(context) {
-        let known = place.known_keys();
+        let mut known = place.known_keys();
+        if profile.name == guidance::PROFILE {
+            known.extend(guidance::OTHER_KEYS);
+            known.sort_unstable();
+        }
         for key in rule.header.keys.iter().filter(|key| !known.contains(&key.name.as_str())) {
             let message = format!("{} knows no key `{}`", profile.title, key.name);
             let list = known.iter().map(|key| format!("`{key}`")).collect::<Vec<_>>().join(", ");

@@ -18,12 +18,81 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 
 /// Words that fit any rule.
 const EMPTY: &[&str] = &[
-    "rule", "rules", "guideline", "guidelines", "guide", "guidance", "note", "notes", "instruction", "instructions", "info",
-    "information", "important", "general", "useful", "helpful", "common", "project", "best", "practice", "practices", "standard",
-    "standards", "convention", "conventions", "stuff", "things", "misc", "miscellaneous", "various", "how", "what", "use",
-    "this", "read", "follow", "good", "tips", "tip", "help", "documentation", "docs", "doc", "details", "detail", "description",
-    "summary", "about", "more", "other", "additional", "extra", "basic", "basics", "work", "working", "agent", "assistant",
-    "always", "must", "should", "when", "needed", "necessary", "required", "relevant", "coding", "code", "development", "programming", "todo", "tbd", "it", "file", "knowledge",
+    "rule",
+    "rules",
+    "guideline",
+    "guidelines",
+    "guide",
+    "guidance",
+    "note",
+    "notes",
+    "instruction",
+    "instructions",
+    "info",
+    "information",
+    "important",
+    "general",
+    "useful",
+    "helpful",
+    "common",
+    "project",
+    "best",
+    "practice",
+    "practices",
+    "standard",
+    "standards",
+    "convention",
+    "conventions",
+    "stuff",
+    "things",
+    "misc",
+    "miscellaneous",
+    "various",
+    "how",
+    "what",
+    "use",
+    "this",
+    "read",
+    "follow",
+    "good",
+    "tips",
+    "tip",
+    "help",
+    "documentation",
+    "docs",
+    "doc",
+    "details",
+    "detail",
+    "description",
+    "summary",
+    "about",
+    "more",
+    "other",
+    "additional",
+    "extra",
+    "basic",
+    "basics",
+    "work",
+    "working",
+    "agent",
+    "assistant",
+    "always",
+    "must",
+    "should",
+    "when",
+    "needed",
+    "necessary",
+    "required",
+    "relevant",
+    "coding",
+    "code",
+    "development",
+    "programming",
+    "todo",
+    "tbd",
+    "it",
+    "file",
+    "knowledge",
 ];
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
@@ -57,10 +126,23 @@ mod tests {
 
     #[test]
     fn a_summary_must_say_what_for() {
-        for weak in ["Rules", "Important guidelines for this project", "Useful info", "release", "General coding best practices", "..."] {
+        for weak in [
+            "Rules",
+            "Important guidelines for this project",
+            "Useful info",
+            "release",
+            "General coding best practices",
+            "...",
+        ] {
             assert!(is_weak(weak, "release.md"), "{weak}");
         }
-        for strong in ["How to write release notes", "SQL migrations", "Testing the kiosk", "When adding a sensor", "Use for `*.sql`"] {
+        for strong in [
+            "How to write release notes",
+            "SQL migrations",
+            "Testing the kiosk",
+            "When adding a sensor",
+            "Use for `*.sql`",
+        ] {
             assert!(!is_weak(strong, "release.md"), "{strong}");
         }
     }

@@ -18,6 +18,8 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
         let title = context.workspace.title_of(&one.assistant);
         let message = "this is a link to a file that is not there";
         let help = format!("point it at the file that {title} should read, or delete it");
-        findings.push(Finding::new(&INFO, super::never_loaded::at(one), 0..0, message).help(help).for_assistant(&one.assistant));
+        findings.push(
+            Finding::new(&INFO, super::never_loaded::at(one), 0..0, message).help(help).for_assistant(&one.assistant),
+        );
     }
 }

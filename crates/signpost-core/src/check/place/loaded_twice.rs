@@ -23,7 +23,8 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
         let mut by_text: FxHashMap<&str, Vec<usize>> = FxHashMap::default();
         for (rule, read) in assistant.rules.iter().enumerate() {
             let text = read.document.text[read.header.body..].trim();
-            if text.len() >= FEWEST_BYTES && read.takes_part() && matches!(read.reach, Reach::Standing | Reach::Scoped) {
+            if text.len() >= FEWEST_BYTES && read.takes_part() && matches!(read.reach, Reach::Standing | Reach::Scoped)
+            {
                 by_text.entry(text).or_default().push(rule);
             }
         }
@@ -32,7 +33,9 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
                 let id = |rule: usize| RuleId { assistant: number, rule };
                 // A handful of earlier copies is enough to compare with.
                 let earlier = same[..at].iter().take(64);
-                let met = earlier.filter_map(|first| Some((*first, context.meeting.of(context, id(*first), id(*again))?))).next();
+                let met = earlier
+                    .filter_map(|first| Some((*first, context.meeting.of(context, id(*first), id(*again))?)))
+                    .next();
                 let Some((first, witness)) = met else { continue };
                 let (first, again) = (&assistant.rules[first], &assistant.rules[*again]);
                 let message = format!("this is the text of {} once more, and both are told", first.file());

@@ -14,6 +14,9 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     stops(context, &INFO, Outcome::Cycle, findings, |_, stop| {
-        (format!("this leads back to {}, where it comes from", stop.target), "remove the reference that leads back".to_owned())
+        (
+            format!("this leads back to {}, where it comes from", stop.target),
+            "remove the reference that leads back".to_owned(),
+        )
     });
 }

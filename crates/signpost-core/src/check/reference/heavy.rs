@@ -21,8 +21,13 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
             if tokens <= budget {
                 continue;
             }
-            let with = if files.len() > 1 { format!(" with {}", count(files.len() - 1, "more file")) } else { String::new() };
-            let message = format!("{target}{with} weighs ≈{} tokens, more than the {} that a brief may weigh", group(tokens), group(budget));
+            let with =
+                if files.len() > 1 { format!(" with {}", count(files.len() - 1, "more file")) } else { String::new() };
+            let message = format!(
+                "{target}{with} weighs ≈{} tokens, more than the {} that a brief may weigh",
+                group(tokens),
+                group(budget)
+            );
             let help = "name the file in words, so that it is read when it is needed";
             findings.push(Finding::in_rule(&INFO, &profile.name, rule, span, message).help(help));
         }

@@ -9,11 +9,14 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     why: "On another machine the file is not there, or is another one. It is not followed.",
     mend: "Copy the file into the project and refer to that.",
     bad: "@../../shared-rules/style.md\n",
-    good: "@docs/style.md\n",
+    good: "@docs/style.md   (copied from there)\n",
 };
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     stops(context, &INFO, Outcome::OutsideRoot, findings, |_, stop| {
-        (format!("{} leads out of the project and is not followed", stop.target), "copy the file into the project and refer to that".to_owned())
+        (
+            format!("{} leads out of the project and is not followed", stop.target),
+            "copy the file into the project and refer to that".to_owned(),
+        )
     });
 }

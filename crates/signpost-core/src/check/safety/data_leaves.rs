@@ -43,38 +43,63 @@ static PATTERNS: LazyLock<Patterns> = LazyLock::new(|| Patterns {
     shown: compiled(&format!(
         r"\b(include|paste|print|echo|output|append|add|embed|attach|dump|write|put|insert|copy|quote|list|post|publish|commit)\b[^.]{{0,40}}?(values? of |contents? of |all |the )*{SENSITIVE}[^.]{{0,50}}?\b(in|into|to|at|inside|as part of)\b[^.]{{0,30}}?\b(commit messages?|pull requests?|pr (description|body|comment)s?|issues?|public|gist|comments?|(the |your |each |every )(response|answer|reply|output|message)s?|urls?|query string|image|link|readme|chat)\b"
     )),
-    image: compiled(r"!\[[^\]]*\]\(\s*<?https?://[^)\s]*[?&/][^)\s]*(\{|\$|<|%7b|\[|data=|base64|secret|token|key=|summary|content|exfil|leak)"),
+    image: compiled(
+        r"!\[[^\]]*\]\(\s*<?https?://[^)\s]*[?&/][^)\s]*(\{|\$|<|%7b|\[|data=|base64|secret|token|key=|summary|content|exfil|leak)",
+    ),
     header: compiled(r#"(-h|--header)\s*(=)?\s*("[^"]*"|'[^']*'|\S+)|(-u|--user)\s+\S+"#),
 });
 
 pub(super) fn found(text: &Text, passage: &Passage) -> bool {
     let low = passage.low.as_str();
     let all = &*PATTERNS;
-    if low.contains("![") && all.image.is_match(low) && !denies(text, passage, all.image.find(low).map_or(0, |hit| hit.start())) {
+    if low.contains("![")
+        && all.image.is_match(low)
+        && !denies(text, passage, all.image.find(low).map_or(0, |hit| hit.start()))
+    {
         return true;
     }
-    let signs = ["http", "curl", "wget", "nc ", "scp", "rsync", "send", "post", "upload", "submit", "forward", "mail", "webhook", "pastebin", "include", "paste", "print", "append", "dump", "embed", "echo", "server", "endpoint", "add ", "write", "put ", "commit", "output", "share", "publish", "list", "attach", "| "];
+    let signs = [
+        "http", "curl", "wget", "nc ", "scp", "rsync", "send", "post", "upload", "submit", "forward", "mail",
+        "webhook", "pastebin", "include", "paste", "print", "append", "dump", "embed", "echo", "server", "endpoint",
+        "add ", "write", "put ", "commit", "output", "share", "publish", "list", "attach", "| ",
+    ];
     if !signs.iter().any(|sign| low.contains(sign)) {
         return false;
     }
     // A key in a header is how one signs in, not what is sent.
     let plain = all.header.replace_all(low, " ");
-    let outside = plain.contains("://") || plain.contains("scp ") || plain.contains("nc ") || plain.contains("rsync") || plain.contains("netcat") || plain.contains("@") || plain.contains("ssh ") || plain.contains("mail");
-    let local = ["://localhost", "://127.0.0.1", "://0.0.0.0", "://[::1]", "://host.docker.internal"].iter().any(|host| plain.contains(host));
-    let commands = || [&all.sent, &all.piped, &all.query].iter().find_map(|one| one.find(&plain)).filter(|_| outside && !local);
+    let outside = plain.contains("://")
+        || plain.contains("scp ")
+        || plain.contains("nc ")
+        || plain.contains("rsync")
+        || plain.contains("netcat")
+        || plain.contains("@")
+        || plain.contains("ssh ")
+        || plain.contains("mail");
+    let local = ["://localhost", "://127.0.0.1", "://0.0.0.0", "://[::1]", "://host.docker.internal"]
+        .iter()
+        .any(|host| plain.contains(host));
+    let commands =
+        || [&all.sent, &all.piped, &all.query].iter().find_map(|one| one.find(&plain)).filter(|_| outside && !local);
     let hit = commands().or_else(|| all.told.find(&plain).filter(|_| !local)).or_else(|| all.shown.find(&plain));
     let Some(hit) = hit else { return false };
     // Positions before a header that was taken out are the same.
     let at = hit.start().min(low.len());
     let at = (0..=at).rev().find(|at| low.is_char_boundary(*at)).unwrap_or(0);
-    !denies(text, passage, at) && !low.contains("placeholder") && !low.contains("names of") && !low.contains(".env.example")
+    !denies(text, passage, at)
+        && !low.contains("placeholder")
+        && !low.contains("names of")
+        && !low.contains(".env.example")
 }
 
 pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
     for passage in passages(text) {
         if found(text, passage) {
             let help = "delete it; where a report has to be sent, let a script do it that people have read";
-            findings.push(text.finding(&INFO, passage.span.clone(), "this sends what the assistant can read to somewhere else").help(help));
+            findings.push(
+                text.finding(&INFO, passage.span.clone(), "this sends what the assistant can read to somewhere else")
+                    .help(help),
+            );
         }
     }
 }

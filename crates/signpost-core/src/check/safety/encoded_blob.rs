@@ -47,7 +47,8 @@ fn blobs(text: &str) -> Vec<Blob> {
     }
     for hit in all.hex.find_iter(text) {
         let digits = hit.as_str().trim_start_matches("0x");
-        let bytes: Vec<u8> = (0..digits.len() / 2).filter_map(|at| u8::from_str_radix(&digits[2 * at..2 * at + 2], 16).ok()).collect();
+        let bytes: Vec<u8> =
+            (0..digits.len() / 2).filter_map(|at| u8::from_str_radix(&digits[2 * at..2 * at + 2], 16).ok()).collect();
         if let Some(says) = readable(&bytes) {
             found.push(Blob { span: hit.range(), says: Some(says) });
         }
@@ -55,17 +56,30 @@ fn blobs(text: &str) -> Vec<Blob> {
     for hit in all.base64.find_iter(text) {
         let before = &text[..hit.start()];
         // A hash, or a picture in the page.
-        let hash = before.ends_with("sha256-") || before.ends_with("sha512-") || before.ends_with("sha384-") || hit.as_str().starts_with("sha");
+        let hash = before.ends_with("sha256-")
+            || before.ends_with("sha512-")
+            || before.ends_with("sha384-")
+            || hit.as_str().starts_with("sha");
         let line = before.rfind('\n').map_or(0, |at| at + 1);
-        let picture = before[line..].contains("data:image/") || before[line..].contains("data:font/") || before[line..].contains("ssh-rsa ") || before[line..].contains("ssh-ed25519 ");
+        let picture = before[line..].contains("data:image/")
+            || before[line..].contains("data:font/")
+            || before[line..].contains("ssh-rsa ")
+            || before[line..].contains("ssh-ed25519 ");
         if hash || picture {
             continue;
         }
         let says = base64(hit.as_str()).and_then(|bytes| readable(&bytes));
         let word = hit.as_str();
-        let mixed = word.contains(|c: char| c.is_ascii_uppercase()) && word.contains(|c: char| c.is_ascii_lowercase()) && word.contains(|c: char| c.is_ascii_digit());
+        let mixed = word.contains(|c: char| c.is_ascii_uppercase())
+            && word.contains(|c: char| c.is_ascii_lowercase())
+            && word.contains(|c: char| c.is_ascii_digit());
         let hexadecimal = word.chars().all(|c| c.is_ascii_hexdigit());
-        if says.is_some() || word.len() >= LONG && (mixed || hexadecimal) && !word.contains("//") && word.matches('/').count() * 12 < word.len() {
+        if says.is_some()
+            || word.len() >= LONG
+                && (mixed || hexadecimal)
+                && !word.contains("//")
+                && word.matches('/').count() * 12 < word.len()
+        {
             found.push(Blob { span: hit.range(), says });
         }
     }
@@ -124,7 +138,8 @@ fn readable(bytes: &[u8]) -> Option<String> {
     let common = text.chars().filter(|c| c.is_ascii_lowercase() || *c == ' ').count();
     let length = text.chars().count();
     let words = text.contains(' ') || text.contains("://") || text.contains('/') && length > 20;
-    (printable && length >= 10 && letters * 10 >= length * 7 && common * 10 >= length * 5 && words).then(|| text.to_owned())
+    (printable && length >= 10 && letters * 10 >= length * 7 && common * 10 >= length * 5 && words)
+        .then(|| text.to_owned())
 }
 
 pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
@@ -132,11 +147,16 @@ pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec
         let finding = match &blob.says {
             Some(says) => {
                 let short: String = says.chars().take(120).collect();
-                text.finding(&INFO, blob.span.clone(), format!("this says “{short}” in an encoding that people can't read"))
+                text.finding(
+                    &INFO,
+                    blob.span.clone(),
+                    format!("this says “{short}” in an encoding that people can't read"),
+                )
             }
             None => {
                 let length = group(blob.span.len());
-                text.finding(&INFO, blob.span.clone(), format!("nobody can read these {length} letters")).severity(Severity::Warning)
+                text.finding(&INFO, blob.span.clone(), format!("nobody can read these {length} letters"))
+                    .severity(Severity::Warning)
             }
         };
         findings.push(finding.help("write what it says in plain words, or delete it"));

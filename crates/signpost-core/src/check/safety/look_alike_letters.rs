@@ -17,11 +17,81 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 /// <https://www.unicode.org/reports/tr39/>, those of Cyrillic, Greek, Armenian and the wide forms.
 fn latin(c: char) -> Option<char> {
     Some(match c {
-        'а' => 'a', 'с' => 'c', 'ԁ' => 'd', 'е' => 'e', 'һ' => 'h', 'і' => 'i', 'ј' => 'j', 'ӏ' => 'l', 'о' => 'o', 'р' => 'p', 'ԛ' => 'q', 'ѕ' => 's', 'у' => 'y', 'х' => 'x', 'ԝ' => 'w', 'ѵ' => 'v', 'ё' => 'e', 'к' => 'k', 'т' => 't', 'г' => 'r', 'п' => 'n', 'м' => 'm', 'в' => 'b', 'н' => 'h', 'и' => 'u',
-        'А' => 'A', 'В' => 'B', 'С' => 'C', 'Е' => 'E', 'Н' => 'H', 'І' => 'I', 'Ј' => 'J', 'К' => 'K', 'М' => 'M', 'О' => 'O', 'Р' => 'P', 'Ѕ' => 'S', 'Т' => 'T', 'Х' => 'X', 'У' => 'Y',
-        'α' => 'a', 'ο' => 'o', 'ν' => 'v', 'ι' => 'i', 'κ' => 'k', 'ρ' => 'p', 'υ' => 'u', 'τ' => 't', 'γ' => 'y', 'ε' => 'e', 'η' => 'n',
-        'Α' => 'A', 'Β' => 'B', 'Ε' => 'E', 'Ζ' => 'Z', 'Η' => 'H', 'Ι' => 'I', 'Κ' => 'K', 'Μ' => 'M', 'Ν' => 'N', 'Ο' => 'O', 'Ρ' => 'P', 'Τ' => 'T', 'Υ' => 'Y', 'Χ' => 'X',
-        'օ' => 'o', 'ս' => 'u', 'ց' => 'g', 'հ' => 'h', 'ո' => 'n', 'ɑ' => 'a', 'ɡ' => 'g', 'ı' => 'i', 'ⅼ' => 'l', 'ℓ' => 'l',
+        'а' => 'a',
+        'с' => 'c',
+        'ԁ' => 'd',
+        'е' => 'e',
+        'һ' => 'h',
+        'і' => 'i',
+        'ј' => 'j',
+        'ӏ' => 'l',
+        'о' => 'o',
+        'р' => 'p',
+        'ԛ' => 'q',
+        'ѕ' => 's',
+        'у' => 'y',
+        'х' => 'x',
+        'ԝ' => 'w',
+        'ѵ' => 'v',
+        'ё' => 'e',
+        'к' => 'k',
+        'т' => 't',
+        'г' => 'r',
+        'п' => 'n',
+        'м' => 'm',
+        'в' => 'b',
+        'н' => 'h',
+        'и' => 'u',
+        'А' => 'A',
+        'В' => 'B',
+        'С' => 'C',
+        'Е' => 'E',
+        'Н' => 'H',
+        'І' => 'I',
+        'Ј' => 'J',
+        'К' => 'K',
+        'М' => 'M',
+        'О' => 'O',
+        'Р' => 'P',
+        'Ѕ' => 'S',
+        'Т' => 'T',
+        'Х' => 'X',
+        'У' => 'Y',
+        'α' => 'a',
+        'ο' => 'o',
+        'ν' => 'v',
+        'ι' => 'i',
+        'κ' => 'k',
+        'ρ' => 'p',
+        'υ' => 'u',
+        'τ' => 't',
+        'γ' => 'y',
+        'ε' => 'e',
+        'η' => 'n',
+        'Α' => 'A',
+        'Β' => 'B',
+        'Ε' => 'E',
+        'Ζ' => 'Z',
+        'Η' => 'H',
+        'Ι' => 'I',
+        'Κ' => 'K',
+        'Μ' => 'M',
+        'Ν' => 'N',
+        'Ο' => 'O',
+        'Ρ' => 'P',
+        'Τ' => 'T',
+        'Υ' => 'Y',
+        'Χ' => 'X',
+        'օ' => 'o',
+        'ս' => 'u',
+        'ց' => 'g',
+        'հ' => 'h',
+        'ո' => 'n',
+        'ɑ' => 'a',
+        'ɡ' => 'g',
+        'ı' => 'i',
+        'ⅼ' => 'l',
+        'ℓ' => 'l',
         '\u{ff21}'..='\u{ff3a}' => char::from_u32(c as u32 - 0xff21 + 0x41)?,
         '\u{ff41}'..='\u{ff5a}' => char::from_u32(c as u32 - 0xff41 + 0x61)?,
         '\u{1d400}'..='\u{1d6a3}' => {
@@ -60,7 +130,12 @@ fn look_alikes(text: &str) -> Vec<(Range<usize>, String)> {
         let rest = &text[line..end];
         let foreign = rest.chars().filter(|c| c.is_alphabetic() && !c.is_ascii() && latin(*c).is_none()).count();
         let wide = word.chars().all(|c| matches!(c as u32, 0xff21..=0xff5a | 0x1d400..=0x1d6a3));
-        let whole = plain == 0 && other == 0 && alike >= 4 && foreign == 0 && rest.chars().filter(char::is_ascii_alphabetic).count() > alike || wide && alike >= 2;
+        let whole = plain == 0
+            && other == 0
+            && alike >= 4
+            && foreign == 0
+            && rest.chars().filter(char::is_ascii_alphabetic).count() > alike
+            || wide && alike >= 2;
         if mixed || whole {
             found.push((from..at, word.chars().map(|c| latin(c).unwrap_or(c)).collect()));
         }
@@ -70,7 +145,13 @@ fn look_alikes(text: &str) -> Vec<(Range<usize>, String)> {
 
 pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
     for (span, right) in look_alikes(text.text()) {
-        let foreign: Vec<String> = text.words(&span).chars().filter(|c| latin(*c).is_some()).take(4).map(|c| format!("U+{:04X}", c as u32)).collect();
+        let foreign: Vec<String> = text
+            .words(&span)
+            .chars()
+            .filter(|c| latin(*c).is_some())
+            .take(4)
+            .map(|c| format!("U+{:04X}", c as u32))
+            .collect();
         let message = format!("this is not “{right}”: it has letters of another alphabet ({})", foreign.join(", "));
         findings.push(text.finding(&INFO, span.clone(), message).help(format!("write `{right}`")).edit(span, right));
     }
@@ -86,7 +167,8 @@ mod tests {
             let found = look_alikes(&format!("Install {word} now"));
             assert_eq!(found.iter().map(|(_, right)| right.as_str()).collect::<Vec<_>>(), [right], "{word}");
         }
-        for plain in ["Größe", "µs", "Δt", "привет, мир", "naïve café", "Ω", "ελληνικά", "日本語text", "и", "π is 3"] {
+        for plain in ["Größe", "µs", "Δt", "привет, мир", "naïve café", "Ω", "ελληνικά", "日本語text", "и", "π is 3"]
+        {
             assert!(look_alikes(plain).is_empty(), "{plain}");
         }
     }

@@ -51,9 +51,61 @@ static PATTERNS: LazyLock<Patterns> = LazyLock::new(|| Patterns {
 
 /// Words one of which every pattern needs.
 const SIGNS: &[&str] = &[
-    "instruction", "prompt", "directive", "guideline", "rules", "system", "everything", "anything", "you are now", "no longer", "mode", "pretend", "act as", "from now on", "tell", "inform", "mention",
-    "reveal", "disclose", "secret", "hide", "conceal", "silently", "without", "precedence", "priority", "override", "supersede", "your real", "your true", "your actual", "your new", "inst]", "notify", "alert", "warn", "let ",
-    "repeat", "quote", "acknowledge", "explain", "log ", "report", "policies", "constraints", "keep ", "restrictions", "guardrail", "safeguard", "orders", "admin", "root", "developer", "show", "discuss",
+    "instruction",
+    "prompt",
+    "directive",
+    "guideline",
+    "rules",
+    "system",
+    "everything",
+    "anything",
+    "you are now",
+    "no longer",
+    "mode",
+    "pretend",
+    "act as",
+    "from now on",
+    "tell",
+    "inform",
+    "mention",
+    "reveal",
+    "disclose",
+    "secret",
+    "hide",
+    "conceal",
+    "silently",
+    "without",
+    "precedence",
+    "priority",
+    "override",
+    "supersede",
+    "your real",
+    "your true",
+    "your actual",
+    "your new",
+    "inst]",
+    "notify",
+    "alert",
+    "warn",
+    "let ",
+    "repeat",
+    "quote",
+    "acknowledge",
+    "explain",
+    "log ",
+    "report",
+    "policies",
+    "constraints",
+    "keep ",
+    "restrictions",
+    "guardrail",
+    "safeguard",
+    "orders",
+    "admin",
+    "root",
+    "developer",
+    "show",
+    "discuss",
 ];
 
 pub(super) fn found(text: &Text, passage: &Passage) -> Option<&'static str> {
@@ -100,7 +152,25 @@ fn denied_drop(text: &Text, passage: &Passage, at: usize) -> bool {
 
 /// Rules about what a product shows to its users.
 fn about_product(low: &str) -> bool {
-    ["error message", "stack trace", "the ui", "in the interface", "screen", "toast", "page", "internal id", "raw error", "button", "dialog", "in responses", "api response", "to end users", "customers"].iter().any(|word| low.contains(word))
+    [
+        "error message",
+        "stack trace",
+        "the ui",
+        "in the interface",
+        "screen",
+        "toast",
+        "page",
+        "internal id",
+        "raw error",
+        "button",
+        "dialog",
+        "in responses",
+        "api response",
+        "to end users",
+        "customers",
+    ]
+    .iter()
+    .any(|word| low.contains(word))
 }
 
 pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {

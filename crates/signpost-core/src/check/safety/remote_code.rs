@@ -43,16 +43,21 @@ static PATTERNS: LazyLock<Patterns> = LazyLock::new(|| Patterns {
 
 pub(super) fn found(text: &Text, passage: &Passage) -> bool {
     let low = passage.low.as_str();
-    let signs = ["curl", "wget", "http", "iwr", "irm", "invoke-", "eval", "exec", "base64", "url", "remote", "internet"];
+    let signs =
+        ["curl", "wget", "http", "iwr", "irm", "invoke-", "eval", "exec", "base64", "url", "remote", "internet"];
     if !signs.iter().any(|sign| low.contains(sign)) {
         return false;
     }
     let all = &*PATTERNS;
-    let hit = [&all.piped, &all.substituted, &all.stored, &all.evaluated, &all.told].iter().find_map(|one| one.find(low));
+    let hit =
+        [&all.piped, &all.substituted, &all.stored, &all.evaluated, &all.told].iter().find_map(|one| one.find(low));
     let Some(hit) = hit else { return false };
     let local = ["localhost", "127.0.0.1", "0.0.0.0", "[::1]"].iter().any(|host| low.contains(&format!("://{host}")));
     // `Install with the instructions at https://…` has a person read them.
-    let reads = all.told.is_match(low) && ["installation instructions", "style guide", "documentation", "contributing guide", "setup guide"].iter().any(|one| low.contains(one));
+    let reads = all.told.is_match(low)
+        && ["installation instructions", "style guide", "documentation", "contributing guide", "setup guide"]
+            .iter()
+            .any(|one| low.contains(one));
     !local && !reads && !denies(text, passage, hit.start())
 }
 
@@ -60,7 +65,9 @@ pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec
     for passage in passages(text) {
         if found(text, passage) {
             let help = "keep the script in the repository, or pin a version and check its hash";
-            findings.push(text.finding(&INFO, passage.span.clone(), "this downloads something and runs it unread").help(help));
+            findings.push(
+                text.finding(&INFO, passage.span.clone(), "this downloads something and runs it unread").help(help),
+            );
         }
     }
 }

@@ -32,7 +32,9 @@ static PATTERNS: LazyLock<Patterns> = LazyLock::new(|| Patterns {
     assigned: compiled(
         r#"(?i)\b[\w-]*(api[_-]?key|apikey|secret|token|passw(or)?d|passwd|pwd|access[_-]?key|private[_-]?key|credentials?|auth[_-]?key|passphrase)[\w-]*["'`]?\s*(=|:=|:)\s*["'`]?([^\s"'`,;]{8,})"#,
     ),
-    said: compiled(r#"(?i)\b(password|passphrase|api key|secret key|access key|token|secret|pin)\b[^.\n]{0,40}?\bis\s+["'`“]?([^\s"'`”,;]{6,})"#),
+    said: compiled(
+        r#"(?i)\b(password|passphrase|api key|secret key|access key|token|secret|pin)\b[^.\n]{0,40}?\bis\s+["'`“]?([^\s"'`”,;]{6,})"#,
+    ),
 });
 
 fn secrets(text: &str) -> Vec<Range<usize>> {
@@ -44,8 +46,14 @@ fn secrets(text: &str) -> Vec<Range<usize>> {
         }
     }
     for hit in all.in_url.captures_iter(text) {
-        let (Some(whole), Some(user), Some(password), Some(host)) = (hit.get(0), hit.get(1), hit.get(2), hit.get(3)) else { continue };
-        let local = matches!(host.as_str(), "localhost" | "127.0.0.1" | "0.0.0.0" | "db" | "postgres" | "redis" | "mysql" | "host" | "hostname") || host.as_str().starts_with("example.");
+        let (Some(whole), Some(user), Some(password), Some(host)) = (hit.get(0), hit.get(1), hit.get(2), hit.get(3))
+        else {
+            continue;
+        };
+        let local = matches!(
+            host.as_str(),
+            "localhost" | "127.0.0.1" | "0.0.0.0" | "db" | "postgres" | "redis" | "mysql" | "host" | "hostname"
+        ) || host.as_str().starts_with("example.");
         let weak = password.as_str() == user.as_str() || !has_kinds(password.as_str(), 2);
         if !local && !weak && !stands_in(password.as_str()) {
             found.push(whole.range());
@@ -72,18 +80,38 @@ fn trimmed(value: &str) -> &str {
 
 /// Whether a value is no name, no gap and no call, and mixed as people's words are not.
 fn is_secret(value: &str, shortest: usize) -> bool {
-    let made = value.contains(['(', '{', '<', '$', '[']) || value.starts_with(['/', '.', '~', '-', '*']) || value.contains("://") || value.contains("::");
-    let code = ["process.", "os.", "env.", "env[", "config.", "secrets.", "settings.", "vault", "self.", "this."].iter().any(|start| value.to_lowercase().starts_with(start));
-    let path = value.matches('/').count() > 1 || value.ends_with(".md") || value.ends_with(".toml") || value.ends_with(".json") || value.ends_with(".ts") || value.ends_with(".env");
+    let made = value.contains(['(', '{', '<', '$', '['])
+        || value.starts_with(['/', '.', '~', '-', '*'])
+        || value.contains("://")
+        || value.contains("::");
+    let code = ["process.", "os.", "env.", "env[", "config.", "secrets.", "settings.", "vault", "self.", "this."]
+        .iter()
+        .any(|start| value.to_lowercase().starts_with(start));
+    let path = value.matches('/').count() > 1
+        || value.ends_with(".md")
+        || value.ends_with(".toml")
+        || value.ends_with(".json")
+        || value.ends_with(".ts")
+        || value.ends_with(".env");
     let kinds = if shortest < 10 { 3 } else { 2 };
     let mixed = has_kinds(value, kinds) && value.contains(|c: char| c.is_ascii_digit());
-    value.len() >= shortest && !made && !code && !path && mixed && !stands_in(value) && (value.len() < 12 || entropy(value) >= 2.8)
+    value.len() >= shortest
+        && !made
+        && !code
+        && !path
+        && mixed
+        && !stands_in(value)
+        && (value.len() < 12 || entropy(value) >= 2.8)
 }
 
 /// How many kinds of characters there are: small and large letters, digits, others.
 fn has_kinds(value: &str, kinds: usize) -> bool {
     let has = |test: fn(char) -> bool| usize::from(value.chars().any(test));
-    has(|c| c.is_ascii_lowercase()) + has(|c| c.is_ascii_uppercase()) + has(|c| c.is_ascii_digit()) + has(|c| !c.is_alphanumeric()) >= kinds
+    has(|c| c.is_ascii_lowercase())
+        + has(|c| c.is_ascii_uppercase())
+        + has(|c| c.is_ascii_digit())
+        + has(|c| !c.is_alphanumeric())
+        >= kinds
 }
 
 /// Bits a character.
@@ -97,8 +125,30 @@ fn entropy(value: &str) -> f64 {
 /// Values that stand for another.
 fn stands_in(value: &str) -> bool {
     let low = value.to_lowercase();
-    let words = ["example", "your", "xxxx", "****", "....", "changeme", "change-me", "dummy", "placeholder", "redacted", "fake", "sample", "<", "insert", "12345678", "abcdef", "00000000", "todo", "notreal", "not-real"];
-    words.iter().any(|word| low.contains(word)) || value.len() > 8 && low.bytes().collect::<std::collections::BTreeSet<_>>().len() <= 4
+    let words = [
+        "example",
+        "your",
+        "xxxx",
+        "****",
+        "....",
+        "changeme",
+        "change-me",
+        "dummy",
+        "placeholder",
+        "redacted",
+        "fake",
+        "sample",
+        "<",
+        "insert",
+        "12345678",
+        "abcdef",
+        "00000000",
+        "todo",
+        "notreal",
+        "not-real",
+    ];
+    words.iter().any(|word| low.contains(word))
+        || value.len() > 8 && low.bytes().collect::<std::collections::BTreeSet<_>>().len() <= 4
 }
 
 pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {

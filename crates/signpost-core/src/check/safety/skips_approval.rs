@@ -44,7 +44,32 @@ static PATTERNS: LazyLock<Patterns> = LazyLock::new(|| Patterns {
 /// What is found: the words, or `None`.
 pub(super) fn found(text: &Text, passage: &Passage) -> Option<&'static str> {
     let low = passage.low.as_str();
-    let signs = ["--", "without", "ask", "approv", "confirm", "permission", "review", "skip", "bypass", "disable", "turn off", "hooks", "consent", "husky", "accept", "access", "assume", "allow", "prompt", "sign-off", "signoff", "sandbox", "commit -", "authori"];
+    let signs = [
+        "--",
+        "without",
+        "ask",
+        "approv",
+        "confirm",
+        "permission",
+        "review",
+        "skip",
+        "bypass",
+        "disable",
+        "turn off",
+        "hooks",
+        "consent",
+        "husky",
+        "accept",
+        "access",
+        "assume",
+        "allow",
+        "prompt",
+        "sign-off",
+        "signoff",
+        "sandbox",
+        "commit -",
+        "authori",
+    ];
     if !signs.iter().any(|sign| low.contains(sign)) {
         return None;
     }
@@ -77,7 +102,9 @@ pub(super) fn found(text: &Text, passage: &Passage) -> Option<&'static str> {
 
 /// `Never skip the review`: what is found is forbidden.
 fn doubly(low: &str, at: usize) -> bool {
-    let own = ["do not", "don't", "never", "no need", "you ", "avoid", "stop", "no "].iter().any(|start| low[at..].starts_with(start));
+    let own = ["do not", "don't", "never", "no need", "you ", "avoid", "stop", "no "]
+        .iter()
+        .any(|start| low[at..].starts_with(start));
     let clause = low[..at].rsplit(['.', ';']).next().unwrap_or_default();
     !own && super::negation().is_match(clause)
 }

@@ -21,7 +21,9 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
         let dialect = &rule.place_in(one.profile).dialect;
         let (base, below) = (&rule.scope.base, &rule.scope.below);
         // Those say better what is wrong.
-        if unsupported_syntax::unsupported(&item.text, dialect).is_some() || wrong_base::found(&one, &reacher, context).is_some() {
+        if unsupported_syntax::unsupported(&item.text, dialect).is_some()
+            || wrong_base::found(&one, &reacher, context).is_some()
+        {
             continue;
         }
         let from = if base.is_root() { String::new() } else { format!(" (it counts from {base}/)") };

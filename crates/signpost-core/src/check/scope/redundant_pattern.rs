@@ -30,15 +30,21 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
             }
             for (at, item) in items.iter().enumerate() {
                 let covers = |(other_at, other): (usize, &PatternItem)| {
-                    other_at != at && takes_all(other, item, &place.dialect) && (other_at < at || !takes_all(item, other, &place.dialect))
+                    other_at != at
+                        && takes_all(other, item, &place.dialect)
+                        && (other_at < at || !takes_all(item, other, &place.dialect))
                 };
-                let Some((_, by)) = items.iter().enumerate().find(|(other_at, other)| covers((*other_at, other))) else { continue };
+                let Some((_, by)) = items.iter().enumerate().find(|(other_at, other)| covers((*other_at, other)))
+                else {
+                    continue;
+                };
                 let message = if by.text == item.text {
                     format!("`{}` stands here twice", item.text)
                 } else {
                     format!("`{}` takes everything that `{}` takes", by.text, item.text)
                 };
-                let mut finding = Finding::in_rule(&INFO, &profile.name, rule, item.span.clone(), message).help("delete it");
+                let mut finding =
+                    Finding::in_rule(&INFO, &profile.name, rule, item.span.clone(), message).help("delete it");
                 if let Some(span) = key.as_ref().and_then(|key| removal(rule, key, item)) {
                     finding = finding.edit(span, "");
                 }
@@ -101,22 +107,27 @@ fn removal(rule: &Rule, key: &str, item: &PatternItem) -> Option<Range<usize>> {
     if item.span == whole || text.get(item.span.clone())?.contains('\n') {
         return None;
     }
-    let line_start = text[..item.span.start].rfind('\n').map_or(0, |at| at + 1);
+    // The quotes go with the words.
+    let quote = text[..item.span.start].chars().next_back().filter(|c| matches!(c, '"' | '\''));
+    let quoted =
+        quote.is_some_and(|quote| text[item.span.end..].starts_with(quote)) && !matches!(key.value, Value::Scalar(_));
+    let item = if quoted { item.span.start - 1..item.span.end + 1 } else { item.span.clone() };
+    let line_start = text[..item.start].rfind('\n').map_or(0, |at| at + 1);
     if let Value::List(_) = key.value
-        && text[line_start..item.span.start].trim() == "-"
+        && text[line_start..item.start].trim() == "-"
     {
-        let end = text[item.span.end..].find('\n').map_or(text.len(), |at| item.span.end + at + 1);
-        return text[item.span.end..end].trim().is_empty().then_some(line_start..end);
+        let end = text[item.end..].find('\n').map_or(text.len(), |at| item.end + at + 1);
+        return text[item.end..end].trim().is_empty().then_some(line_start..end);
     }
     // The comma before it goes too, or the one after the first.
-    let before = text[whole.start..item.span.start].rfind(|c: char| !c.is_whitespace()).map(|at| whole.start + at)?;
+    let before = text[whole.start..item.start].rfind(|c: char| !c.is_whitespace()).map(|at| whole.start + at)?;
     if text[before..].starts_with(',') {
-        return Some(before..item.span.end);
+        return Some(before..item.end);
     }
-    let rest = &text[item.span.end..whole.end];
+    let rest = &text[item.end..whole.end];
     let comma = rest.find(|c: char| !c.is_whitespace()).filter(|at| rest[*at..].starts_with(','))?;
     let after = rest[comma + 1..].find(|c: char| !c.is_whitespace())?;
-    Some(item.span.start..item.span.end + comma + 1 + after)
+    Some(item.start..item.end + comma + 1 + after)
 }
 
 #[cfg(test)]

@@ -28,7 +28,10 @@ pub(super) fn unsupported(text: &str, dialect: &Dialect) -> Option<(&'static str
     if extended {
         return Some(("alternatives in round brackets", "write one pattern for each alternative".to_owned()));
     }
-    let regular = text.starts_with('^') || text.ends_with('$') || text.contains("\\.") || text.contains(".*") && !text.contains("**") && !text.contains("/.*");
+    let regular = text.starts_with('^')
+        || text.ends_with('$')
+        || text.contains("\\.")
+        || text.contains(".*") && !text.contains("**") && !text.contains("/.*");
     if regular || text.contains('(') && text.contains('|') {
         return Some(("a regular expression", "write it as a path with `*` and `**`".to_owned()));
     }
@@ -49,7 +52,10 @@ fn spelled_out(text: &str) -> String {
     if close < open {
         return format!("`{text}`");
     }
-    let each = text[open + 1..close].split(',').take(8).map(|one| format!("`{}{}{}`", &text[..open], one.trim(), &text[close + 1..]));
+    let each = text[open + 1..close]
+        .split(',')
+        .take(8)
+        .map(|one| format!("`{}{}{}`", &text[..open], one.trim(), &text[close + 1..]));
     each.collect::<Vec<_>>().join(", ")
 }
 

@@ -63,7 +63,8 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
         let Some(wrong) = found(&one, &reacher, context) else { continue };
         let shown = |folder: &RepoPath| if folder.is_root() { "the root".to_owned() } else { format!("{folder}/") };
         let (text, base) = (&one.item.text, shown(&one.rule.scope.base));
-        let message = format!("`{text}` counts from {base}, where it takes no file; from {} it would", shown(&wrong.from));
+        let message =
+            format!("`{text}` counts from {base}, where it takes no file; from {} it would", shown(&wrong.from));
         let help = match wrong.right {
             Some(right) => format!("write `{right}`, which takes {}", wrong.file),
             None => format!("move the rule, or write the pattern so that it begins in {base}"),

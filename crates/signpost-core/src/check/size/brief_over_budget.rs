@@ -1,9 +1,8 @@
-use crate::check::reference::referenced;
+use crate::check::reference::{Weighed, referenced};
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 use crate::guidance;
 use crate::profile::Reach;
-use crate::repo_path::Location;
 use crate::text::{count, group};
 use rustc_hash::{FxHashMap, FxHashSet};
 
@@ -37,7 +36,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
         if all <= budget && !refers {
             continue;
         }
-        let weight: Vec<Vec<(Location, usize)>> = assistant
+        let weight: Vec<Weighed> = assistant
             .rules
             .iter()
             .map(|rule| {
@@ -53,7 +52,11 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
             let told = || zones.rules_of(one).filter(|id| id.assistant == number).map(|id| id.rule);
             let tokens: usize = if refers {
                 let mut seen = FxHashSet::default();
-                told().flat_map(|rule| &weight[rule]).filter(|(file, _)| seen.insert(file)).map(|(_, tokens)| tokens).sum()
+                told()
+                    .flat_map(|rule| &weight[rule])
+                    .filter(|(file, _)| seen.insert(file))
+                    .map(|(_, tokens)| tokens)
+                    .sum()
             } else {
                 told().flat_map(|rule| &weight[rule]).map(|(_, tokens)| tokens).sum()
             };
@@ -80,7 +83,8 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
                 group(budget),
                 group(own)
             );
-            let help = "give it a narrower scope, offer it by a summary, or shorten it; `signpost weigh` shows the rest";
+            let help =
+                "give it a narrower scope, offer it by a summary, or shorten it; `signpost weigh` shows the rest";
             let finding = Finding::in_rule(&INFO, &assistant.profile.name, read, 0..0, message).help(help);
             findings.push(finding.witness(Some(zones.zones[one.zone].example.clone())));
         }

@@ -67,19 +67,27 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
         .finding(&INFO, parts[0].section.heading.clone(), message)
         .help("move each to a rule with that scope, or to a file in that folder");
     for part in &parts[1..] {
-        finding = finding.related(text.location(), part.section.heading.clone(), format!("≈{} tokens about {}", group(part.tokens), part.name));
+        finding = finding.related(
+            text.location(),
+            part.section.heading.clone(),
+            format!("≈{} tokens about {}", group(part.tokens), part.name),
+        );
     }
     findings.push(finding);
 }
 
 /// The part of the project that a heading names, and how many files it has.
-fn scope_of(context: &Context<'_, '_>, section: &Section, below: &crate::repo_path::RepoPath) -> Option<(String, usize)> {
+fn scope_of(
+    context: &Context<'_, '_>,
+    section: &Section,
+    below: &crate::repo_path::RepoPath,
+) -> Option<(String, usize)> {
     let frame = heading(&section.title, false);
     let languages: Vec<&str> = frame.conditions.iter().filter_map(|one| one.strip_prefix("lang:")).collect();
     if !languages.is_empty() {
         let conditions = frame.conditions.iter().filter_map(|one| endings(one)).flatten();
         let files = conditions.map(|ending| context.facts.files_ending(below, ending)).sum();
-        return Some((languages.join(" and "), files));
+        return Some((section.title.clone(), files));
     }
     let title = normal(&section.title);
     let words = title.split(' ').map(|word| word.trim_matches('`').trim_end_matches('/'));

@@ -45,12 +45,20 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
                 None => (0..0, "nothing of this file is read: it does not fit".to_owned()),
             };
             let most = [(limits.file_bytes, "one file"), (limits.total_bytes, "all files together")];
-            let most: Vec<String> =
-                most.iter().filter(|(limit, _)| *limit > 0).map(|(limit, of)| format!("{} bytes of {of}", group(*limit as usize))).collect();
+            let most: Vec<String> = most
+                .iter()
+                .filter(|(limit, _)| *limit > 0)
+                .map(|(limit, of)| format!("{} bytes of {of}", group(*limit as usize)))
+                .collect();
             let how = if limits.excess == Excess::Cut { "reads" } else { "takes" };
-            let help = format!("{} {how} at most {}; shorten what comes before, or give it a scope", assistant.profile.title, most.join(" and "));
+            let help = format!(
+                "{} {how} at most {}; shorten what comes before, or give it a scope",
+                assistant.profile.title,
+                most.join(" and ")
+            );
             let finding = Finding::new(&INFO, document.location.clone(), span, message).help(help);
-            findings.push(finding.for_assistant(&assistant.profile.name).witness((!example.is_root()).then_some(example)));
+            findings
+                .push(finding.for_assistant(&assistant.profile.name).witness((!example.is_root()).then_some(example)));
         }
     }
 }

@@ -14,15 +14,58 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 };
 
 const PHRASES: &[&str] = &[
-    "best practices", "best practice", "clean code", "clean, readable", "clean and readable", "readable code", "maintainable code",
-    "well-structured code", "meaningful variable names", "meaningful names", "descriptive variable names", "descriptive names",
-    "write good code", "quality code", "bug-free", "you are an expert", "you are a senior", "you are an experienced",
-    "world-class", "think step by step", "be helpful", "do your best", "industry standards", "industry standard",
-    "production-ready code", "keep it simple", "don't repeat yourself", "do not repeat yourself", "solid principles",
-    "dry principle", "kiss principle", "avoid code duplication", "write efficient code", "self-documenting code", "handle errors gracefully",
-    "handle errors properly", "write tests for your code", "well-documented code", "idiomatic code", "easy to read", "easy to understand",
-    "separation of concerns", "make sure the code works", "make sure your code works", "code should be readable", "be concise and clear",
-    "follow the instructions", "follow instructions carefully", "write secure code", "avoid bugs", "modular code", "clear and concise",
+    "best practices",
+    "best practice",
+    "clean code",
+    "clean, readable",
+    "clean and readable",
+    "readable code",
+    "maintainable code",
+    "well-structured code",
+    "meaningful variable names",
+    "meaningful names",
+    "descriptive variable names",
+    "descriptive names",
+    "write good code",
+    "quality code",
+    "bug-free",
+    "you are an expert",
+    "you are a senior",
+    "you are an experienced",
+    "world-class",
+    "think step by step",
+    "be helpful",
+    "do your best",
+    "industry standards",
+    "industry standard",
+    "production-ready code",
+    "keep it simple",
+    "don't repeat yourself",
+    "do not repeat yourself",
+    "solid principles",
+    "dry principle",
+    "kiss principle",
+    "avoid code duplication",
+    "write efficient code",
+    "self-documenting code",
+    "handle errors gracefully",
+    "handle errors properly",
+    "write tests for your code",
+    "well-documented code",
+    "idiomatic code",
+    "easy to read",
+    "easy to understand",
+    "separation of concerns",
+    "make sure the code works",
+    "make sure your code works",
+    "code should be readable",
+    "be concise and clear",
+    "follow the instructions",
+    "follow instructions carefully",
+    "write secure code",
+    "avoid bugs",
+    "modular code",
+    "clear and concise",
 ];
 
 /// The words of a directive that say nothing new.
@@ -41,6 +84,8 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
             continue;
         }
         let message = "any assistant does this without being told";
-        findings.push(text.finding(&INFO, directive.span.clone(), message).help("delete it, or say what is particular here"));
+        findings.push(
+            text.finding(&INFO, directive.span.clone(), message).help("delete it, or say what is particular here"),
+        );
     }
 }

@@ -18,8 +18,27 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 const USING: &[&str] = &["use", "using", "call", "import", "write", "choose", "rely", "introduce"];
 /// What needs no other thing in its stead.
 const ENOUGH: &[&str] = &[
-    "emoji", "emojis", "abbreviations", "jargon", "secrets", "secret", "slang", "comments", "todo", "todos", "exclamation",
-    "filler", "profanity", "warnings", "dead", "unused", "code", "force", "real", "customer", "personal",
+    "emoji",
+    "emojis",
+    "abbreviations",
+    "jargon",
+    "secrets",
+    "secret",
+    "slang",
+    "comments",
+    "todo",
+    "todos",
+    "exclamation",
+    "filler",
+    "profanity",
+    "warnings",
+    "dead",
+    "unused",
+    "code",
+    "force",
+    "real",
+    "customer",
+    "personal",
 ];
 
 pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
@@ -29,7 +48,9 @@ pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec
             continue;
         }
         // The next sentence or item may say it.
-        let next = all.get(number + 1).filter(|next| text.text()[directive.span.end..next.span.start].matches('\n').count() <= 2);
+        let next = all
+            .get(number + 1)
+            .filter(|next| text.text()[directive.span.end..next.span.start].matches('\n').count() <= 2);
         if next.is_some_and(|next| next.words.contains("instead") || !next.item && next.modality.is_for()) {
             continue;
         }
@@ -42,8 +63,13 @@ fn forbids_use(text: &Text, directive: &Directive) -> bool {
     let all = words(text.text(), directive.span.clone());
     let said = text.words(&directive.span);
     // A reason, an exception or a sentence more says enough.
-    let more = [" because", " since ", "unless", "except", "outside", "instead", " without", " if ", " when ", " until", " only", ";", "—", " – ", ": ", " but "];
-    let short = all.len() <= 9 && !more.iter().any(|one| said.contains(one)) && !said.trim_end_matches(['.', '!']).contains(". ");
+    let more = [
+        " because", " since ", "unless", "except", "outside", "instead", " without", " if ", " when ", " until",
+        " only", ";", "—", " – ", ": ", " but ",
+    ];
+    let short = all.len() <= 9
+        && !more.iter().any(|one| said.contains(one))
+        && !said.trim_end_matches(['.', '!']).contains(". ");
     let verb = all.iter().position(|word| word.is(&["never", "don't", "not", "avoid"]));
     let uses = verb.is_some_and(|at| {
         let after = all.get(at + 1);

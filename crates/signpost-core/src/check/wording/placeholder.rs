@@ -13,8 +13,24 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 };
 
 const PHRASES: &[&str] = &[
-    "lorem ipsum", "describe your project here", "describe the project here", "fill in here", "fill me in", "to be filled in", "to be written", "your project name",
-    "your text here", "add your", "insert your", "insert here", "replace this with", "replace with your", "coming soon", "put your", "to be determined", "to be decided",
+    "lorem ipsum",
+    "describe your project here",
+    "describe the project here",
+    "fill in here",
+    "fill me in",
+    "to be filled in",
+    "to be written",
+    "your project name",
+    "your text here",
+    "add your",
+    "insert your",
+    "insert here",
+    "replace this with",
+    "replace with your",
+    "coming soon",
+    "put your",
+    "to be determined",
+    "to be decided",
 ];
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
@@ -39,13 +55,20 @@ fn unfilled(words: &str, own: &[String]) -> Option<Range<usize>> {
     for mark in ["TODO", "TBD", "FIXME", "XXX", "TBA"] {
         // As a mark it begins or ends the text; elsewhere it is spoken of.
         if let Some(rest) = start.strip_prefix(mark)
-            && (rest.is_empty() || rest.starts_with([':', ' ', '.', ')', ']', '*', '-']) && !rest.starts_with(" comment") && !rest.starts_with(" list") && !rest.starts_with(" mark"))
-            && !rest.starts_with(" in ") && !rest.starts_with(" and ") && !rest.starts_with(" notes")
+            && (rest.is_empty()
+                || rest.starts_with([':', ' ', '.', ')', ']', '*', '-'])
+                    && !rest.starts_with(" comment")
+                    && !rest.starts_with(" list")
+                    && !rest.starts_with(" mark"))
+            && !rest.starts_with(" in ")
+            && !rest.starts_with(" and ")
+            && !rest.starts_with(" notes")
         {
             return Some(from..from + mark.len());
         }
         let end = words.trim_end_matches(['.', ' ', '*', '_', ')', ']']);
-        if end.ends_with(mark) && (end[..end.len() - mark.len()].trim_end().ends_with([':', '(', '—', '–', '-', '['])) {
+        if end.ends_with(mark) && (end[..end.len() - mark.len()].trim_end().ends_with([':', '(', '—', '–', '-', '[']))
+        {
             return Some(end.len() - mark.len()..end.len());
         }
     }
@@ -78,8 +101,13 @@ fn bracketed(words: &str) -> Option<Range<usize>> {
         let gap = |text: &str| {
             let first = text.split_whitespace().next().unwrap_or_default();
             let words = text.split_whitespace().count();
-            let asks = ["your", "insert", "describe", "project", "name", "add", "fill", "enter", "company", "team", "list", "brief"];
-            text.len() < 60 && (asks.contains(&first) && words >= 2 || matches!(text, "placeholder" | "name" | "description" | "todo" | "tbd" | "..." | "…"))
+            let asks = [
+                "your", "insert", "describe", "project", "name", "add", "fill", "enter", "company", "team", "list",
+                "brief",
+            ];
+            text.len() < 60
+                && (asks.contains(&first) && words >= 2
+                    || matches!(text, "placeholder" | "name" | "description" | "todo" | "tbd" | "..." | "…"))
                 && text.chars().all(|c| c.is_alphanumeric() || " -'.,/&…".contains(c))
         };
         if let Some((length, text)) = inner("[", "]")
@@ -104,10 +132,27 @@ mod tests {
 
     #[test]
     fn gaps_are_found_and_talk_of_gaps_is_not() {
-        for gap in ["TODO: describe the tests", "[Project name]", "Deploys go to {{ host }}", "The owner is <your team>", "Coverage: TBD", "Lorem ipsum dolor", "Add your rules here"] {
+        for gap in [
+            "TODO: describe the tests",
+            "[Project name]",
+            "Deploys go to {{ host }}",
+            "The owner is <your team>",
+            "Coverage: TBD",
+            "Lorem ipsum dolor",
+            "Add your rules here",
+        ] {
             assert!(unfilled(gap, &[]).is_some(), "{gap}");
         }
-        for fine in ["Never leave TODO comments", "TODO comments name an issue", "Use `<name>` for it", "- [x] done", "[docs](docs/a.md)", "Run `just test {{name}}`", "Mark gaps with TODO", "Use Vec<T>"] {
+        for fine in [
+            "Never leave TODO comments",
+            "TODO comments name an issue",
+            "Use `<name>` for it",
+            "- [x] done",
+            "[docs](docs/a.md)",
+            "Run `just test {{name}}`",
+            "Mark gaps with TODO",
+            "Use Vec<T>",
+        ] {
             assert!(unfilled(fine, &[]).is_none(), "{fine}");
         }
     }

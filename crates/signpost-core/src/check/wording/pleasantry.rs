@@ -7,14 +7,25 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     severity: Severity::Note,
     finds: "“Please”, “kindly”, “thank you” in a directive.",
     why: "It costs tokens in every conversation, and makes a rule sound like a wish.",
-    mend: "Say it plainly.",
+    mend: "Say it plainly, as the command that it is.",
     bad: "- Please run `just check` before you commit, thank you.\n",
     good: "- Run `just check` before you commit.\n",
 };
 
 const PHRASES: &[&str] = &[
-    "please", "kindly", "thank you", "thanks", "if you don't mind", "if you do not mind", "would you mind", "we would appreciate",
-    "we'd appreciate", "it would be great if", "it would be nice if", "be so kind", "we kindly ask",
+    "please",
+    "kindly",
+    "thank you",
+    "thanks",
+    "if you don't mind",
+    "if you do not mind",
+    "would you mind",
+    "we would appreciate",
+    "we'd appreciate",
+    "it would be great if",
+    "it would be nice if",
+    "be so kind",
+    "we kindly ask",
 ];
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
@@ -27,7 +38,8 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
         if is_spoken_of(text, &span) || is_fine(context, said) {
             continue;
         }
-        let mut finding = text.finding(&INFO, span.clone(), format!("“{said}” says nothing here")).help("say it plainly");
+        let mut finding =
+            text.finding(&INFO, span.clone(), format!("“{said}” says nothing here")).help("say it plainly");
         // At the beginning, or right before a word, it can go without another change.
         let rest = &text.text()[span.end..directive.span.end];
         let next = rest.strip_prefix(' ').or_else(|| rest.strip_prefix(", ")).and_then(|rest| rest.chars().next());

@@ -15,7 +15,26 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 };
 
 /// Words that people shout.
-const SHOUTED: &[&str] = &["NEVER", "ALWAYS", "MUST", "IMPORTANT", "CRITICAL", "EVER", "STOP", "WARNING", "ABSOLUTELY", "MANDATORY", "REQUIRED", "ONLY", "NOT", "ALL", "DO", "DON'T", "EVERY", "ANY"];
+const SHOUTED: &[&str] = &[
+    "NEVER",
+    "ALWAYS",
+    "MUST",
+    "IMPORTANT",
+    "CRITICAL",
+    "EVER",
+    "STOP",
+    "WARNING",
+    "ABSOLUTELY",
+    "MANDATORY",
+    "REQUIRED",
+    "ONLY",
+    "NOT",
+    "ALL",
+    "DO",
+    "DON'T",
+    "EVERY",
+    "ANY",
+];
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
     for directive in &text.outline.directives {
@@ -25,7 +44,8 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
             continue;
         }
         let said = text.words(&span).to_owned();
-        let mut finding = text.finding(&INFO, span.clone(), "this shouts").help("write it in plain letters, and say why it matters");
+        let mut finding =
+            text.finding(&INFO, span.clone(), "this shouts").help("write it in plain letters, and say why it matters");
         if said.chars().all(|c| c == '!') {
             finding = finding.edit(span, if text.text()[directive.span.clone()].ends_with(&said) { "." } else { "!" });
         }
@@ -45,7 +65,11 @@ fn shouted(words: &str) -> Option<Range<usize>> {
         in_code ^= word.matches('`').count() % 2 == 1;
         let plain = word.trim_matches(|c: char| !c.is_alphanumeric() && c != '\'');
         let letters = plain.chars().filter(|c| c.is_alphabetic()).count();
-        let loud = !in_code && !word.contains('`') && letters >= 2 && !plain.contains(['_', '/', '.']) && plain.chars().all(|c| !c.is_lowercase());
+        let loud = !in_code
+            && !word.contains('`')
+            && letters >= 2
+            && !plain.contains(['_', '/', '.'])
+            && plain.chars().all(|c| !c.is_lowercase());
         if loud {
             let (range, count, shouts) = run.get_or_insert((start..start, 0, 0));
             range.end = start + word.trim_end_matches(['.', ',', ':', ';', '*', '_', '!', '"', ')']).len();
@@ -78,10 +102,24 @@ mod tests {
 
     #[test]
     fn rows_of_capitals_shout_and_names_do_not() {
-        for loud in ["NEVER EVER do this", "THIS IS VERY IMPORTANT STUFF", "Do it now!!", "you MUST ALWAYS test", "DO NOT TOUCH this"] {
+        for loud in [
+            "NEVER EVER do this",
+            "THIS IS VERY IMPORTANT STUFF",
+            "Do it now!!",
+            "you MUST ALWAYS test",
+            "DO NOT TOUCH this",
+        ] {
             assert!(shouted(loud).is_some(), "{loud}");
         }
-        for plain in ["Never use JSON", "You MUST test", "Use HTTP API v2", "NEVER do this", "`DO NOT TOUCH` stands there", "Set MAX_SIZE and MIN_SIZE", "The SQL API"] {
+        for plain in [
+            "Never use JSON",
+            "You MUST test",
+            "Use HTTP API v2",
+            "NEVER do this",
+            "`DO NOT TOUCH` stands there",
+            "Set MAX_SIZE and MIN_SIZE",
+            "The SQL API",
+        ] {
             assert!(shouted(plain).is_none(), "{plain}");
         }
     }

@@ -13,11 +13,45 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 };
 
 const PHRASES: &[&str] = &[
-    "appropriate", "appropriately", "as needed", "as necessary", "as appropriate", "if necessary", "when necessary", "where possible",
-    "when possible", "if possible", "properly", "reasonable", "reasonably", "sensible", "be careful", "carefully", "good judgment",
-    "good judgement", "use common sense", "as much as possible", "where it makes sense", "when it makes sense", "if it makes sense",
-    "nicely", "elegant", "elegantly", "high quality", "high-quality", "robust", "clean and simple", "user-friendly", "efficiently",
-    "make it good", "optimal", "in a good way", "and so on", "adequately", "adequate", "suitable",
+    "appropriate",
+    "appropriately",
+    "as needed",
+    "as necessary",
+    "as appropriate",
+    "if necessary",
+    "when necessary",
+    "where possible",
+    "when possible",
+    "if possible",
+    "properly",
+    "reasonable",
+    "reasonably",
+    "sensible",
+    "be careful",
+    "carefully",
+    "good judgment",
+    "good judgement",
+    "use common sense",
+    "as much as possible",
+    "where it makes sense",
+    "when it makes sense",
+    "if it makes sense",
+    "nicely",
+    "elegant",
+    "elegantly",
+    "high quality",
+    "high-quality",
+    "robust",
+    "clean and simple",
+    "user-friendly",
+    "efficiently",
+    "make it good",
+    "optimal",
+    "in a good way",
+    "and so on",
+    "adequately",
+    "adequate",
+    "suitable",
 ];
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
@@ -28,7 +62,12 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
         let Some(found) = phrase(words, PHRASES.iter().copied().chain(own)) else { continue };
         let span = directive.span.start + found.start..directive.span.start + found.end;
         let said = text.words(&span);
-        if is_concrete(words) || commonplace::found(words, context).is_some() || is_spoken_of(text, &span) || is_fine(context, said) || words.len() > 160 {
+        if is_concrete(words)
+            || commonplace::found(words, context).is_some()
+            || is_spoken_of(text, &span)
+            || is_fine(context, said)
+            || words.len() > 160
+        {
             continue;
         }
         let message = format!("“{said}” leaves open what is meant");
