@@ -29,7 +29,7 @@ use version::Span;
 /// Larger manifests are passed over.
 const MOST_BYTES: usize = 4 << 20;
 /// So many files stand for all where styles are compared.
-const MOST_SAMPLES: usize = 4096;
+const MOST_SAMPLES: usize = 1024;
 /// Larger lockfiles are passed over.
 const MOST_LOCK_BYTES: usize = 32 << 20;
 
@@ -146,7 +146,7 @@ pub struct Facts<'a> {
     pub styles: Vec<StyleFact>,
     locks: Vec<RepoPath>,
     locked: Mutex<FxHashMap<RepoPath, Arc<Locked>>>,
-    names: OnceLock<FxHashMap<String, Vec<RepoPath>>>,
+    names: OnceLock<FxHashMap<&'a str, Vec<u32>>>,
     styled: OnceLock<Styled>,
 }
 
@@ -330,21 +330,22 @@ impl<'a> Facts<'a> {
         })
     }
 
-    /// Every file and folder of that name, for hints.
-    pub fn named(&self, name: &str) -> &[RepoPath] {
+    /// The files and folders of that name, the first few, for hints.
+    pub fn named(&self, name: &str) -> Vec<RepoPath> {
         let names = self.names.get_or_init(|| {
-            let mut names: FxHashMap<String, Vec<RepoPath>> = FxHashMap::default();
-            for folder in self.index.folders().iter().filter(|folder| !folder.apart) {
+            let mut names: FxHashMap<&str, Vec<u32>> = FxHashMap::default();
+            for (number, folder) in self.index.folders().iter().enumerate().filter(|(_, folder)| !folder.apart) {
                 for item in folder.items().filter(|item| !item.ignored) {
-                    let all = names.entry(item.name.to_owned()).or_default();
+                    let all = names.entry(item.name).or_default();
                     if all.len() < 8 {
-                        all.push(folder.path.join(item.name));
+                        all.push(number as u32);
                     }
                 }
             }
             names
         });
-        names.get(name).map_or(&[], Vec::as_slice)
+        let folders = names.get(name).into_iter().flatten();
+        folders.map(|folder| self.index.folders()[*folder as usize].path.join(name)).collect()
     }
 
     /// How many source files stand below a folder.
@@ -397,15 +398,17 @@ impl<'a> Facts<'a> {
 
     /// For each ending some files, from different parts of the project.
     fn samples(&self) -> Vec<RepoPath> {
-        let mut seen: FxHashMap<(String, &str), usize> = FxHashMap::default();
+        let mut seen: FxHashMap<String, FxHashMap<&str, usize>> = FxHashMap::default();
         let mut samples = Vec::new();
-        for (folder, item) in self.index.sources() {
-            let part: Vec<&str> = folder.path.components().take(3).collect();
-            let ending = item.name.rsplit('.').next().unwrap_or(item.name);
-            let known = seen.entry((part.join("/"), ending)).or_default();
-            *known += 1;
-            if *known <= 2 && samples.len() < MOST_SAMPLES {
-                samples.push(folder.path.join(item.name));
+        for folder in self.index.folders().iter().filter(|folder| !folder.apart) {
+            let part: Vec<&str> = folder.path.components().take(2).collect();
+            let part = seen.entry(part.join("/")).or_default();
+            for item in folder.items().filter(|item| item.is_source()) {
+                let known = part.entry(item.name.rsplit('.').next().unwrap_or(item.name)).or_default();
+                *known += 1;
+                if *known <= 2 && samples.len() < MOST_SAMPLES {
+                    samples.push(folder.path.join(item.name));
+                }
             }
         }
         samples

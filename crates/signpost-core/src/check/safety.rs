@@ -15,8 +15,9 @@ pub(super) mod skips_approval;
 
 use super::Text;
 use super::mention::is_denied;
-use regex::Regex;
+use regex::bytes::{Regex, RegexBuilder};
 use std::ops::Range;
+use std::sync::OnceLock;
 
 /// A piece of a text that is read by itself.
 #[derive(Debug)]
@@ -160,16 +161,93 @@ fn describes(before: &str) -> bool {
     .any(|word| before.contains(word))
 }
 
-fn negation() -> &'static Regex {
-    use std::sync::LazyLock;
-    static FOUND: LazyLock<Regex> = LazyLock::new(|| {
-        compiled(
-            r"\b(never|do not|don't|dont|must not|mustn't|should not|shouldn't|may not|cannot|can't|avoid|refuse|not allowed to|no one may|nobody may|forbidden to|without)\b",
-        )
-    });
+fn negation() -> &'static Pattern {
+    static FOUND: Pattern = Pattern::new(
+        r"\b(never|do not|don't|dont|must not|mustn't|should not|shouldn't|may not|cannot|can't|avoid|refuse|not allowed to|no one may|nobody may|forbidden to|without)\b",
+    );
     &FOUND
 }
 
-fn compiled(pattern: &str) -> Regex {
-    Regex::new(pattern).expect("the patterns of the checks are valid")
+/// A regular expression, compiled when it is first asked for. Its classes know ASCII only, which makes it small:
+/// what it looks for is written in ASCII.
+struct Pattern {
+    source: Source,
+    compiled: OnceLock<Regex>,
+}
+
+enum Source {
+    Fixed(&'static str),
+    /// Put together from parts.
+    Made(fn() -> String),
+}
+
+/// Where a pattern matches.
+#[derive(Clone, Copy)]
+struct Hit {
+    start: usize,
+    end: usize,
+}
+
+impl Hit {
+    fn start(self) -> usize {
+        self.start
+    }
+
+    fn end(self) -> usize {
+        self.end
+    }
+
+    fn range(self) -> Range<usize> {
+        self.start..self.end
+    }
+}
+
+impl Pattern {
+    const fn new(source: &'static str) -> Self {
+        Pattern { source: Source::Fixed(source), compiled: OnceLock::new() }
+    }
+
+    const fn made(source: fn() -> String) -> Self {
+        Pattern { source: Source::Made(source), compiled: OnceLock::new() }
+    }
+
+    fn regex(&self) -> &Regex {
+        self.compiled.get_or_init(|| {
+            let source = match self.source {
+                Source::Fixed(source) => source.to_owned(),
+                Source::Made(make) => make(),
+            };
+            RegexBuilder::new(&source).unicode(false).build().expect("the patterns of the checks are valid")
+        })
+    }
+
+    fn is_match(&self, text: &str) -> bool {
+        self.regex().is_match(text.as_bytes())
+    }
+
+    fn find(&self, text: &str) -> Option<Hit> {
+        self.regex().find(text.as_bytes()).map(|hit| whole_characters(text, hit.start(), hit.end()))
+    }
+
+    fn find_iter<'t>(&'t self, text: &'t str) -> impl Iterator<Item = Hit> + 't {
+        self.regex().find_iter(text.as_bytes()).map(|hit| whole_characters(text, hit.start(), hit.end()))
+    }
+
+    /// Where the whole and its groups match.
+    fn groups<'t>(&'t self, text: &'t str) -> impl Iterator<Item = Vec<Option<Hit>>> + 't {
+        self.regex()
+            .captures_iter(text.as_bytes())
+            .map(|all| all.iter().map(|one| one.map(|hit| whole_characters(text, hit.start(), hit.end()))).collect())
+    }
+}
+
+/// A match of bytes may begin or end inside of a character.
+fn whole_characters(text: &str, mut start: usize, mut end: usize) -> Hit {
+    while !text.is_char_boundary(start) {
+        start -= 1;
+    }
+    while !text.is_char_boundary(end) {
+        end += 1;
+    }
+    Hit { start, end }
 }

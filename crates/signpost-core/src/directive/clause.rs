@@ -171,8 +171,6 @@ const CHOOSING: &[&str] = &[
 ];
 /// One word on its own that is too wide to be compared.
 const WIDE: &[&str] = &[
-    "test",
-    "cod",
     "thing",
     "chang",
     "nam",
@@ -182,15 +180,10 @@ const WIDE: &[&str] = &[
     "best",
     "better",
     "clean",
-    "fil",
-    "function",
-    "typ",
-    "tool",
     "practic",
     "styl",
     "convention",
     "rul",
-    "comment",
     "careful",
     "simpl",
     "short",
@@ -200,24 +193,7 @@ const WIDE: &[&str] = &[
     "ask",
     "check",
     "need",
-    "document",
-    "write",
     "everyth",
-    "review",
-    "commit",
-    "build",
-    "deploy",
-    "format",
-    "lint",
-    "log",
-    "error",
-    "valu",
-    "data",
-    "variabl",
-    "class",
-    "module",
-    "component",
-    "exampl",
     "not",
     "task",
     "featur",
@@ -240,21 +216,26 @@ const WIDE: &[&str] = &[
     "delet",
     "remov",
     "word",
-    "nam",
     "path",
     "version",
     "assum",
     "guess",
     "invent",
-    "script",
-    "command",
-    "library",
-    "packag",
-    "dependency",
-    "api",
-    "lin",
     "us",
+    "lin",
+    "cod",
+    "fil",
+    "valu",
+    "data",
+    "variabl",
+    "function",
+    "exampl",
+    "format",
+    "error",
 ];
+/// Words beside a choice that say only what sort of thing it is.
+const NEUTRAL: &[&str] =
+    &["modul", "library", "packag", "tool", "framework", "crat", "syntax", "keyword", "throughout"];
 /// Opposites: of two acts that differ in one such pair, asking for both is a contradiction.
 const OPPOSITES: &[(&str, &str)] = &[
     ("before", "after"),
@@ -384,6 +365,8 @@ struct Reader<'a> {
 struct Around {
     conditions: Vec<String>,
     label: Vec<String>,
+    /// The label's words: `Max line length: 80` measures by them.
+    label_words: Vec<Word>,
     forbids: bool,
     /// The main clause before, and what it was about.
     main: Option<(Modality, Vec<String>)>,
@@ -412,6 +395,7 @@ impl Reader<'_> {
                     around.label.clear();
                 }
                 _ => {
+                    around.label_words = label.to_vec();
                     for word in label {
                         match of_word(word, true) {
                             Some(condition) => around.conditions.push(condition),
@@ -498,15 +482,18 @@ impl Reader<'_> {
         let kept: Vec<&Word> =
             words.iter().enumerate().filter(|(at, _)| !marks.contains(at)).map(|(_, word)| *word).collect();
         let mut conditions = around.conditions.clone();
-        let bag = self.bag(&kept, &mut conditions);
+        // What names a choice is no condition: `tests live in tests/`.
+        let owned: Vec<Word> = kept.iter().map(|word| (*word).clone()).collect();
+        let hits = self.families.hits(&owned);
+        let bag = self.bag(&kept, &hits, &mut conditions);
         conditions.sort();
         conditions.dedup();
-        let owned: Vec<Word> = kept.iter().map(|word| (*word).clone()).collect();
         let limits = words.iter().any(|word| word.is(&["only"]))
             && words.iter().any(|word| word.is(&["in", "for", "when", "if", "inside", "within", "during", "on"]));
         let mut subject = Vec::new();
-        let choices = self.choices(&owned, &bag, modality, clause.kind, around, limits, &conditions, &mut subject);
-        let whole: Vec<Word> = words.iter().map(|word| (*word).clone()).collect();
+        let choices =
+            self.choices(&owned, &hits, &bag, modality, clause.kind, around, limits, &conditions, &mut subject);
+        let whole: Vec<Word> = around.label_words.iter().chain(words.iter().copied()).cloned().collect();
         let numbers = self.measures(&whole, modality, &around.label, &conditions);
         if !choices && !numbers && !limits && !weak {
             self.act(&kept, bag, modality, around, &conditions);
@@ -518,9 +505,13 @@ impl Reader<'_> {
     }
 
     /// The stems that carry meaning, and the conditions among the words.
-    fn bag(&self, kept: &[&Word], conditions: &mut Vec<String>) -> Vec<String> {
+    fn bag(&self, kept: &[&Word], hits: &[Hit], conditions: &mut Vec<String>) -> Vec<String> {
         let mut bag = Vec::new();
         for (at, word) in kept.iter().enumerate() {
+            if word.code && hits.iter().any(|hit| hit.start <= at && at < hit.end) {
+                bag.push(word.stem.clone());
+                continue;
+            }
             let before = at.checked_sub(1).map(|at| kept[at]);
             let after = kept.get(at + 1);
             let placed = before.is_some_and(|before| {
@@ -571,6 +562,7 @@ impl Reader<'_> {
     fn choices(
         &mut self,
         owned: &[Word],
+        hits: &[Hit],
         bag: &[String],
         modality: Modality,
         kind: Kind,
@@ -579,10 +571,10 @@ impl Reader<'_> {
         conditions: &[String],
         subject: &mut Vec<String>,
     ) -> bool {
-        let hits = self.families.hits(owned);
         let mut found = false;
         let mut done: Vec<u16> = Vec::new();
-        for hit in &hits {
+        let universal = universal(&owned.iter().collect::<Vec<_>>());
+        for hit in hits {
             let family = &self.families.all[hit.family as usize];
             if done.contains(&hit.family) {
                 continue;
@@ -624,7 +616,8 @@ impl Reader<'_> {
                     .chain(&around.label)
                     .chain(&self.frame.about)
                     .filter(|stem| !named(stem) && !family.about.contains(stem) && !is_light(stem) && !is_verb(stem))
-                    .filter(|stem| number(stem).is_none())
+                    .filter(|stem| number(stem).is_none() && !NEUTRAL.contains(&stem.as_str()))
+                    .filter(|stem| family.things || !universal.contains(stem))
                     .cloned()
                     .collect();
                 if of.is_empty()
@@ -706,8 +699,12 @@ impl Reader<'_> {
             if one.of.is_empty() {
                 continue;
             }
+            // Of what it is the version says the number itself.
+            let language = of.strip_prefix("version ").map(|name| format!("lang:{name}"));
+            let conditions: Vec<String> =
+                conditions.iter().filter(|one| Some(*one) != language.as_ref()).cloned().collect();
             let about = About::Measure { of: of.into(), low: one.low, high: one.high };
-            self.claims.push(Claim { modality, about, conditions: boxed(conditions) });
+            self.claims.push(Claim { modality, about, conditions: boxed(&conditions) });
         }
         any
     }

@@ -28,7 +28,8 @@ pub struct Family {
 pub struct Choice {
     /// Its name.
     pub name: String,
-    phrases: Vec<Vec<String>>,
+    /// The stems of each phrase, and whether the word must be code.
+    phrases: Vec<Vec<(String, bool)>>,
 }
 
 #[derive(Deserialize)]
@@ -68,8 +69,8 @@ pub struct Hit {
     pub command: bool,
 }
 
-fn stems(text: &str) -> Vec<String> {
-    words(text, 0..text.len()).into_iter().map(|word| word.stem).collect()
+fn stems(text: &str) -> Vec<(String, bool)> {
+    words(text, 0..text.len()).into_iter().map(|word| (word.stem, word.code)).collect()
 }
 
 impl Families {
@@ -83,7 +84,8 @@ impl Families {
     pub fn with(own: &BTreeMap<String, Vec<String>>) -> Families {
         let files: BTreeMap<String, FamilyFile> =
             parse_toml("families.toml", include_str!("families.toml")).expect("the built-in families are valid");
-        let plain = |words: &[String]| words.iter().flat_map(|word| stems(word)).collect::<Vec<_>>();
+        let plain =
+            |words: &[String]| words.iter().flat_map(|word| stems(word)).map(|(stem, _)| stem).collect::<Vec<_>>();
         let mut all: Vec<Family> = files
             .into_iter()
             .filter(|(name, _)| !own.contains_key(name))
@@ -119,7 +121,7 @@ impl Families {
             for (choice, own) in one.choices.iter().enumerate() {
                 for (phrase, words) in own.phrases.iter().enumerate() {
                     if let Some(first) = words.first() {
-                        by_word.entry(first.clone()).or_default().push((family as u16, choice as u16, phrase as u16));
+                        by_word.entry(first.0.clone()).or_default().push((family as u16, choice as u16, phrase as u16));
                     }
                 }
             }
@@ -139,8 +141,11 @@ impl Families {
             for (family, choice, phrase) in self.by_word.get(&word.stem).into_iter().flatten().copied() {
                 let phrase = &self.all[family as usize].choices[choice as usize].phrases[phrase as usize];
                 let end = start + phrase.len();
-                let same =
-                    words.len() >= end && words[start..end].iter().zip(phrase).all(|(word, own)| word.stem == *own);
+                let same = words.len() >= end
+                    && words[start..end]
+                        .iter()
+                        .zip(phrase)
+                        .all(|(word, (own, code))| word.stem == *own && (word.code || !code));
                 if same {
                     hits.push(Hit { family, choice, start, end, command: false });
                 }

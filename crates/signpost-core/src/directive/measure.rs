@@ -66,7 +66,7 @@ pub fn versioned(word: &str) -> Option<&'static str> {
         "pydantic" => "pydantic",
         "sqlalchemy" => "sqlalchemy",
         "postgresql" | "postgres" => "postgresql",
-        "tailwind" | "tailwindcss" => "tailwindcss",
+        "tailwindcss" => "tailwindcss",
         "vite" => "vite",
         "npm" => "npm",
         "pnpm" => "pnpm",

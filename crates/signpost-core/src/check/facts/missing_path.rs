@@ -534,7 +534,7 @@ fn named_by_section(context: &Context<'_, '_>, text: &Text, at: usize, path: &st
 fn hint(context: &Context<'_, '_>, bases: &[RepoPath], path: &str) -> Option<String> {
     let path = path.trim_end_matches('/');
     let name = path.rsplit('/').next()?;
-    if let [one] = context.facts.named(name) {
+    if let [one] = &context.facts.named(name)[..] {
         return Some(one.to_string());
     }
     bases.iter().find_map(|base| {

@@ -1,9 +1,7 @@
-use super::{Passage, PassageKind, compiled, data_leaves, override_attempt, passages, remote_code, skips_approval};
+use super::{Passage, PassageKind, Pattern, data_leaves, override_attempt, passages, remote_code, skips_approval};
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::directive::words::{VERBS, words};
-use regex::Regex;
-use std::sync::LazyLock;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "safety/comment-directive",
@@ -17,22 +15,22 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 };
 
 struct Patterns {
-    addresses: Regex,
-    note: Regex,
-    modal: Regex,
+    addresses: Pattern,
+    note: Pattern,
+    modal: Pattern,
 }
 
-static PATTERNS: LazyLock<Patterns> = LazyLock::new(|| Patterns {
-    addresses: compiled(
+static PATTERNS: Patterns = Patterns {
+    addresses: Pattern::new(
         r"\b(ai|llm|assistants?|agents?|language models?|models?|bots?|chatbots?|copilots?)\b.{0,40}(:|,|\bmust\b|\bshould\b|\bshall\b|\bplease\b|\balways\b|\bnever\b|\bdo not\b|\bdon't\b|\bwill\b|\breading\b|\bare to\b)|\b(if|when) you('re| are) (an? )?(ai|llm|assistant|agent|language model|bot|reading)",
     ),
-    note: compiled(
+    note: Pattern::new(
         r"^\W*(todo|fixme|xxx|hack|prettier|markdownlint|eslint|stylelint|vale|cspell|textlint|dprint|spell|lint|toc|tocstop|start|begin|end|stop|doctoc|generated|auto-?generated|copyright|spdx|licen[cs]e|region|endregion|section|more|badges?|omit|no toc|author|last updated|updated|version|source|status|draft|wip|table of contents|all-contributors|template|html|markdown|note to (self|editors?|authors?|maintainers?|contributors?))\b|\b(this|the|these) (file|list|section|table|page|document|block|comment|heading|paragraph|order|anchor|image|badge|line|marker|diagram)s?\b|\b(below|above)\b|\bgenerated\b|\bmaintainers?\b|\bcontributors?\b|\beditors?\b|\b(keep|sort)\b.{0,30}\b(sorted|alphabetical|order|in sync|short|up to date)\b|\bdo not (edit|remove|delete|change)\b|\bdon't (edit|remove|delete|change)\b|\bwhen (we|the next|you) (release|bump|upgrade)\b|\bremove (this|once|when|after)\b",
     ),
-    modal: compiled(
+    modal: Pattern::new(
         r"^\W*(please )?(you (must|should|shall|are to|will)|always|never|do not|don't|from now on|when(ever)? (you|asked|editing|writing|reviewing|generating|committing)|if (you|asked|the user)|before (you|each|every|committing)|after (you|each|every))\b",
     ),
-});
+};
 
 pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
     for passage in passages(text).iter().filter(|one| one.kind == PassageKind::Comment) {
@@ -47,7 +45,7 @@ pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec
 
 fn is_directive(text: &Text, passage: &Passage) -> bool {
     let low = passage.low.as_str();
-    let all = &*PATTERNS;
+    let all = &PATTERNS;
     let harmful = override_attempt::found(text, passage).is_some()
         || data_leaves::found(text, passage)
         || remote_code::found(text, passage)

@@ -1,10 +1,8 @@
-use super::compiled;
+use super::Pattern;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::text::group;
-use regex::Regex;
 use std::ops::Range;
-use std::sync::LazyLock;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "safety/encoded-blob",
@@ -20,16 +18,16 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 const LONG: usize = 240;
 
 struct Patterns {
-    base64: Regex,
-    hex: Regex,
-    escapes: Regex,
+    base64: Pattern,
+    hex: Pattern,
+    escapes: Pattern,
 }
 
-static PATTERNS: LazyLock<Patterns> = LazyLock::new(|| Patterns {
-    base64: compiled(r"[A-Za-z0-9+/_-]{16,}={0,2}"),
-    hex: compiled(r"\b(0x)?[0-9a-fA-F]{24,}\b"),
-    escapes: compiled(r"(\\x[0-9a-fA-F]{2}|%[0-9a-fA-F]{2}|&#x?[0-9a-fA-F]{2,4};|\\u00[0-9a-fA-F]{2}){6,}"),
-});
+static PATTERNS: Patterns = Patterns {
+    base64: Pattern::new(r"[A-Za-z0-9+/_-]{16,}={0,2}"),
+    hex: Pattern::new(r"\b(0x)?[0-9a-fA-F]{24,}\b"),
+    escapes: Pattern::new(r"(\\x[0-9a-fA-F]{2}|%[0-9a-fA-F]{2}|&#x?[0-9a-fA-F]{2,4};|\\u00[0-9a-fA-F]{2}){6,}"),
+};
 
 struct Blob {
     span: Range<usize>,
@@ -38,15 +36,15 @@ struct Blob {
 }
 
 fn blobs(text: &str) -> Vec<Blob> {
-    let all = &*PATTERNS;
+    let all = &PATTERNS;
     let mut found: Vec<Blob> = Vec::new();
     for hit in all.escapes.find_iter(text) {
-        if let Some(says) = readable(&unescape(hit.as_str())) {
+        if let Some(says) = readable(&unescape(&text[hit.range()])) {
             found.push(Blob { span: hit.range(), says: Some(says) });
         }
     }
     for hit in all.hex.find_iter(text) {
-        let digits = hit.as_str().trim_start_matches("0x");
+        let digits = text[hit.range()].trim_start_matches("0x");
         let bytes: Vec<u8> =
             (0..digits.len() / 2).filter_map(|at| u8::from_str_radix(&digits[2 * at..2 * at + 2], 16).ok()).collect();
         if let Some(says) = readable(&bytes) {
@@ -59,7 +57,7 @@ fn blobs(text: &str) -> Vec<Blob> {
         let hash = before.ends_with("sha256-")
             || before.ends_with("sha512-")
             || before.ends_with("sha384-")
-            || hit.as_str().starts_with("sha");
+            || text[hit.range()].starts_with("sha");
         let line = before.rfind('\n').map_or(0, |at| at + 1);
         let picture = before[line..].contains("data:image/")
             || before[line..].contains("data:font/")
@@ -68,8 +66,8 @@ fn blobs(text: &str) -> Vec<Blob> {
         if hash || picture {
             continue;
         }
-        let says = base64(hit.as_str()).and_then(|bytes| readable(&bytes));
-        let word = hit.as_str();
+        let says = base64(&text[hit.range()]).and_then(|bytes| readable(&bytes));
+        let word = &text[hit.range()];
         let mixed = word.contains(|c: char| c.is_ascii_uppercase())
             && word.contains(|c: char| c.is_ascii_lowercase())
             && word.contains(|c: char| c.is_ascii_digit());

@@ -1,8 +1,6 @@
-use super::{Passage, compiled, denies, passages};
+use super::{Passage, Pattern, denies, passages};
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
-use regex::Regex;
-use std::sync::LazyLock;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "safety/override-attempt",
@@ -16,38 +14,38 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 };
 
 struct Patterns {
-    drops: Regex,
-    becomes: Regex,
-    poses: Regex,
-    hides: Regex,
-    hides_silently: Regex,
-    outranks: Regex,
-    from_data: Regex,
+    drops: Pattern,
+    becomes: Pattern,
+    poses: Pattern,
+    hides: Pattern,
+    hides_silently: Pattern,
+    outranks: Pattern,
+    from_data: Pattern,
 }
 
-static PATTERNS: LazyLock<Patterns> = LazyLock::new(|| Patterns {
-    drops: compiled(
+static PATTERNS: Patterns = Patterns {
+    drops: Pattern::new(
         r"\b(ignore|ignoring|disregard|disregarding|forget|discard|stop following|stop obeying|do not follow|don't follow|do not obey|don't obey|pay no attention to|set aside|override|bypass|drop|abandon|no longer follow)\b[^.]{0,45}?\b((previous|prior|above|earlier|preceding|existing|other|original|former|system|initial|your|developer'?s?|safety|default|all|any|every|those)\b[^.]{0,25}?\b(instructions?|prompts?|directives?|guidelines?|system messages?|guardrails?|safeguards?|restrictions|orders)|(previous|prior|above|earlier|preceding|your|safety|system|security|all other|all|all the|other) (rules|policies|constraints|polic(y|ies))|(everything|anything|all)( that| you)? (above|before|previously|was said|were told|have been told|you know)|(instructions?|rules|directives) (above|before|given (above|before|earlier)|you were given|so far|of the (system|user|developer)))",
     ),
-    becomes: compiled(
+    becomes: Pattern::new(
         r"\byou are (now|no longer) (a|an|in|the|free|unrestricted|bound|unbound|called|operating|dan|my)\b|\b(developer|debug|god|admin|unrestricted|jailbreak) mode (is )?(enabled|on|activated|now)|\benter (developer|god|admin|unrestricted|jailbreak) mode|\bpretend (that )?you (are|have) (no|an? unrestricted|not)|\bact as (if you (have|had) no|an? (unrestricted|uncensored))|\bwithout (any )?(ethical|safety|moral|content) (restrictions|guidelines|filters|limits)\b|\bfrom now on,? you (are|will be|must obey|obey)\b",
     ),
-    poses: compiled(
+    poses: Pattern::new(
         r"^[\W_]*(system|new system|admin|root|developer)( message| prompt| override| note)?\s*:\s|\b(new|real|actual|true|secret|hidden|updated) (system )?(instructions|prompt|orders)\b( for (the )?(assistant|agent|model|ai)\b)?\s*:|\bsystem (prompt )?override\b|<\|?(system|im_start)\|?>|\[(system|inst)\]|\bend of (the )?(system prompt|instructions)\b|\byour (real|true|actual|new) (task|goal|purpose|instructions?|objective|job) (is|are)\b",
     ),
-    hides: compiled(
+    hides: Pattern::new(
         r"\b(do not|don't|never|must not|avoid) (ever )?(tell|inform|notify|alert|warn|let)(ing)? (the )?(users?|developers?|humans?|anyone|anybody|reviewers?|team|maintainers?|people|owner|author|them) ?(($|[.,;!)])|know\b|about (this|these|it|that|the (change|instruction|rule|comment|step|upload|request|command))|that (you|this|these)|of (this|it)|what you|why)|\b(do not|don't|never|must not) (ever )?(mention|reveal|disclose|repeat|show|quote|acknowledge|explain|log|report|discuss) (this|these|that you|any of this|the (existence|presence|content|text) of (this|these)|it|them|the following)( (instructions?|rules?|comment|note|line|section|step|message|paragraph|file|directive|prompt)s?)?( (to|in|with|anywhere|ever|at all|when|unless|outside)\b|$|[.,;!])|\b(hide|conceal|keep) (this|these|it|the (change|fact|instruction|command)s?) ?[^.]{0,20}(from (the )?(user|developer|human|reviewer|team|anyone|maintainer)|secret\b|hidden\b|between us)",
     ),
-    hides_silently: compiled(
+    hides_silently: Pattern::new(
         r"\b(without|instead of) (telling|informing|notifying|alerting|mentioning (it|this|that) to|letting|asking or telling) (the )?(user|developer|human|anyone|anybody|reviewer|team|maintainer|them)s?\b|\bsilently (and )?(add|send|upload|post|run|execute|install|include|commit|insert|change)\b[^.]{0,60}\b(user|them|anyone|reviewer|https?:|key|token|secret|credential)",
     ),
-    outranks: compiled(
+    outranks: Pattern::new(
         r"\b(precedence|priority) over (all |any |every |the |your |everything )*(other )?(system|user'?s?|developer'?s?|safety|security|operator|instructions from|prior instructions|previous instructions|existing instructions)\b|\b(overrides?|supersedes?|outranks?|replaces?) (all |any |every |the |your )*(other |previous |prior |existing |earlier )*(system|user'?s?|developer'?s?|safety|security) (prompt|instructions?|rules?|guidelines|polic|requests?|messages?)|\b(supersedes?|overrides?|replaces?) (all|any|every|everything)( of)?( the| your)? (other |previous |prior |existing |earlier |above )+(instructions?|prompts?|directives?|guidelines)",
     ),
-    from_data: compiled(
+    from_data: Pattern::new(
         r"\b(found|embedded|inside|in|from|within|contained|that appear|hidden|coming|written)\b.{0,50}\b(page|pages|web|website|fetched|data|fixtures?|comments?|issues?|tickets?|logs?|emails?|documents?|output|outputs|content|contents|responses?|third.party|dependency|dependencies|vendored|untrusted|external|tool|user.supplied|pull requests?|commit messages?|diffs?)\b",
     ),
-});
+};
 
 /// Words one of which every pattern needs.
 const SIGNS: &[&str] = &[
@@ -113,7 +111,7 @@ pub(super) fn found(text: &Text, passage: &Passage) -> Option<&'static str> {
     if !SIGNS.iter().any(|sign| low.contains(sign)) {
         return None;
     }
-    let all = &*PATTERNS;
+    let all = &PATTERNS;
     if let Some(hit) = all.drops.find(low)
         && !denied_drop(text, passage, hit.start())
         && !all.from_data.is_match(&low[hit.start()..])

@@ -1,8 +1,6 @@
-use super::{Passage, compiled, denies, passages};
+use super::{Passage, Pattern, denies, passages};
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
-use regex::Regex;
-use std::sync::LazyLock;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "safety/remote-code",
@@ -16,30 +14,30 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 };
 
 struct Patterns {
-    piped: Regex,
-    substituted: Regex,
-    stored: Regex,
-    evaluated: Regex,
-    told: Regex,
+    piped: Pattern,
+    substituted: Pattern,
+    stored: Pattern,
+    evaluated: Pattern,
+    told: Pattern,
 }
 
-static PATTERNS: LazyLock<Patterns> = LazyLock::new(|| Patterns {
-    piped: compiled(
+static PATTERNS: Patterns = Patterns {
+    piped: Pattern::new(
         r#"\b(curl|wget|fetch|iwr|irm|invoke-webrequest|invoke-restmethod|http)\b[^|`]*\|\s*(base64\s+(-d|--decode)\s*\|\s*)?(sudo\s+(-\S+\s+)*)?(env\s+)?([\w./]*/)?(sh|bash|zsh|dash|ksh|python[23]?|node|perl|ruby|php|iex|invoke-expression|pwsh|powershell|fish|deno run|source)\b|\bbase64\s+(-d|--decode|-di)\b[^|]*\|\s*(sudo\s+)?([\w./]*/)?(sh|bash|zsh|python3?)\b"#,
     ),
-    substituted: compiled(
+    substituted: Pattern::new(
         r#"\b(bash|sh|zsh|source|eval|exec|python[23]?|node|perl|ruby)\b\s*(-\w+\s+)*["'(]*\s*(<\(|\$\(|`)\s*(sudo\s+)?(curl|wget)\b|(^|[\s;&`])\.\s+<\(\s*(curl|wget)"#,
     ),
-    stored: compiled(
+    stored: Pattern::new(
         r"\b(curl|wget|iwr|invoke-webrequest)\b.*https?://\S+.*(&&|;|\|\||\band then\b|\bthen\b|\band\b)\s*(sudo\s+)?(`)?(bash|sh|zsh|chmod\s+(\+x|[0-7]{3,4}|a\+x|u\+x)|source|python[23]?|node|\./\S+|run|execute)\b",
     ),
-    evaluated: compiled(
+    evaluated: Pattern::new(
         r"\b(eval|exec|iex|invoke-expression)\s*\(?.{0,40}(urlopen|requests\.get|urllib|fetch\(|http\.get|downloadstring|axios\.get|iwr|irm|invoke-webrequest|curl|wget)",
     ),
-    told: compiled(
+    told: Pattern::new(
         r"\b(download|fetch|retrieve|pull|get|grab|load|curl|wget|open|read|visit|request)\b[^.]{0,80}?(https?://|\bthe url\b|\bthis url\b|\bremote (server|host)\b|\bthe internet\b|\bpastebin\b)\S*[^.]{0,60}?\b(and|then|,|&&)\s*(then )?(immediately |silently |always )?(run|execute|eval|evaluate|source|follow|obey|apply|do what|perform|install)\b( it| them| that| the| its| what| whatever| any| all|$)|\b(run|execute|eval|evaluate|follow|obey|perform)\b[^.]{0,40}\b(code|script|scripts|commands?|instructions?|payload|steps|whatever|binary|what)\b[^.]{0,40}?\b(returned|served|found|hosted|published|provided|downloaded|fetched|it returns|from|at)\b[^.]{0,25}?https?://\S+",
     ),
-});
+};
 
 pub(super) fn found(text: &Text, passage: &Passage) -> bool {
     let low = passage.low.as_str();
@@ -48,7 +46,7 @@ pub(super) fn found(text: &Text, passage: &Passage) -> bool {
     if !signs.iter().any(|sign| low.contains(sign)) {
         return false;
     }
-    let all = &*PATTERNS;
+    let all = &PATTERNS;
     let hit =
         [&all.piped, &all.substituted, &all.stored, &all.evaluated, &all.told].iter().find_map(|one| one.find(low));
     let Some(hit) = hit else { return false };

@@ -1,9 +1,7 @@
-use super::compiled;
+use super::Pattern;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
-use regex::Regex;
 use std::ops::Range;
-use std::sync::LazyLock;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "safety/secret",
@@ -17,56 +15,54 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 };
 
 struct Patterns {
-    shaped: Regex,
-    in_url: Regex,
-    assigned: Regex,
-    said: Regex,
+    shaped: Pattern,
+    in_url: Pattern,
+    assigned: Pattern,
+    said: Pattern,
 }
 
-static PATTERNS: LazyLock<Patterns> = LazyLock::new(|| Patterns {
+static PATTERNS: Patterns = Patterns {
     // The shapes that services give to their keys, by their first letters.
-    shaped: compiled(
+    shaped: Pattern::new(
         r"\b(AKIA|ASIA)[0-9A-Z]{16}\b|\bgh[pousr]_[A-Za-z0-9]{30,}|\b[a-z]{4,8}_pat_[A-Za-z0-9_]{20,}|\bxox[abeoprs]-[A-Za-z0-9-]{10,}|\bsk-[A-Za-z0-9_-]{20,}|\b[rs]k_(live|test)_[A-Za-z0-9]{16,}|\bAIza[0-9A-Za-z_-]{30,}|\bnpm_[A-Za-z0-9]{30,}|\bglpat-[A-Za-z0-9_-]{18,}|\bpypi-[A-Za-z0-9_-]{40,}|\bdop_v1_[a-f0-9]{40,}|\bSG\.[A-Za-z0-9_-]{16,}\.[A-Za-z0-9_-]{16,}|\bhf_[A-Za-z0-9]{30,}|\beyJ[A-Za-z0-9_-]{10,}\.eyJ[A-Za-z0-9_-]{10,}\.[A-Za-z0-9_-]{8,}|-----BEGIN [A-Z ]*PRIVATE KEY( BLOCK)?-----",
     ),
-    in_url: compiled(r"\b[a-zA-Z][a-zA-Z0-9+.-]*://([^\s/:@<>`]+):([^\s/@<>`]{5,})@([\w.-]+)"),
-    assigned: compiled(
+    in_url: Pattern::new(r"\b[a-zA-Z][a-zA-Z0-9+.-]*://([^\s/:@<>`]+):([^\s/@<>`]{5,})@([\w.-]+)"),
+    assigned: Pattern::new(
         r#"(?i)\b[\w-]*(api[_-]?key|apikey|secret|token|passw(or)?d|passwd|pwd|access[_-]?key|private[_-]?key|credentials?|auth[_-]?key|passphrase)[\w-]*["'`]?\s*(=|:=|:)\s*["'`]?([^\s"'`,;]{8,})"#,
     ),
-    said: compiled(
-        r#"(?i)\b(password|passphrase|api key|secret key|access key|token|secret|pin)\b[^.\n]{0,40}?\bis\s+["'`“]?([^\s"'`”,;]{6,})"#,
+    said: Pattern::new(
+        r#"(?i)\b(password|passphrase|api key|secret key|access key|token|secret|pin)\b[^.\n]{0,40}?\bis\s+(?:["'`]|“)?([^\s"'`,;]{6,})"#,
     ),
-});
+};
 
 fn secrets(text: &str) -> Vec<Range<usize>> {
-    let all = &*PATTERNS;
+    let all = &PATTERNS;
     let mut found: Vec<Range<usize>> = Vec::new();
     for hit in all.shaped.find_iter(text) {
-        if hit.as_str().starts_with("-----") || !stands_in(hit.as_str()) {
+        let value = &text[hit.range()];
+        if value.starts_with("-----") || !stands_in(value) {
             found.push(hit.range());
         }
     }
-    for hit in all.in_url.captures_iter(text) {
-        let (Some(whole), Some(user), Some(password), Some(host)) = (hit.get(0), hit.get(1), hit.get(2), hit.get(3))
-        else {
-            continue;
-        };
+    for groups in all.in_url.groups(text) {
+        let [Some(whole), Some(user), Some(password), Some(host)] = groups[..] else { continue };
+        let (user, password, host) = (&text[user.range()], &text[password.range()], &text[host.range()]);
         let local = matches!(
-            host.as_str(),
+            host,
             "localhost" | "127.0.0.1" | "0.0.0.0" | "db" | "postgres" | "redis" | "mysql" | "host" | "hostname"
-        ) || host.as_str().starts_with("example.");
-        let weak = password.as_str() == user.as_str() || !has_kinds(password.as_str(), 2);
-        if !local && !weak && !stands_in(password.as_str()) {
+        ) || host.starts_with("example.");
+        let weak = password == user || !has_kinds(password, 2);
+        if !local && !weak && !stands_in(password) {
             found.push(whole.range());
         }
     }
-    for hit in all.assigned.captures_iter(text) {
-        if let Some(value) = hit.get(4).filter(|value| is_secret(trimmed(value.as_str()), 12)) {
-            found.push(value.start()..value.start() + trimmed(value.as_str()).len());
-        }
-    }
-    for hit in all.said.captures_iter(text) {
-        if let Some(value) = hit.get(2).filter(|value| is_secret(trimmed(value.as_str()), 6)) {
-            found.push(value.start()..value.start() + trimmed(value.as_str()).len());
+    for (pattern, group, shortest) in [(&all.assigned, 4, 12), (&all.said, 2, 6)] {
+        for groups in pattern.groups(text) {
+            let Some(value) = groups.get(group).copied().flatten() else { continue };
+            let plain = trimmed(&text[value.range()]);
+            if is_secret(plain, shortest) {
+                found.push(value.start()..value.start() + plain.len());
+            }
         }
     }
     found.sort_by_key(|span| (span.start, span.end));

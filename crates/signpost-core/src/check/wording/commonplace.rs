@@ -80,12 +80,12 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
     for directive in &text.outline.directives {
         let words = text.words(&directive.span);
         let Some(found) = found(words, context) else { continue };
-        if is_fine(context, &words[found]) || super::is_spoken_of(text, &directive.span) {
+        if is_fine(context, &words[found.clone()]) || super::is_spoken_of(text, &directive.span) {
             continue;
         }
+        // Only these words: the rest of the directive may say something.
+        let span = directive.span.start + found.start..directive.span.start + found.end;
         let message = "any assistant does this without being told";
-        findings.push(
-            text.finding(&INFO, directive.span.clone(), message).help("delete it, or say what is particular here"),
-        );
+        findings.push(text.finding(&INFO, span, message).help("delete it, or say what is particular here"));
     }
 }

@@ -1,6 +1,7 @@
 use super::{commonplace, is_concrete, is_fine, is_spoken_of, phrase};
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
+use crate::directive::Modality;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "wording/vague",
@@ -62,7 +63,10 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
         let Some(found) = phrase(words, PHRASES.iter().copied().chain(own)) else { continue };
         let span = directive.span.start + found.start..directive.span.start + found.end;
         let said = text.words(&span);
-        if is_concrete(words)
+        // `Prefer x where possible` says what is better, and that it is not always so.
+        let weighs = said.ends_with("possible") && (directive.modality == Modality::Prefer || words.contains("unless"));
+        if weighs
+            || is_concrete(words)
             || commonplace::found(words, context).is_some()
             || is_spoken_of(text, &span)
             || is_fine(context, said)
