@@ -27,14 +27,17 @@ use crate::directive::families::Families;
 use crate::facts::Facts;
 use crate::guidance::{self, Date};
 use crate::lock::Lock;
+use crate::reach::Reacher;
 use crate::repo_path::{Location, RepoPath};
 use crate::survey::Survey;
 use crate::tree::Look;
 use crate::workspace::{LOCK_FILE, Project, Workspace, WorkspaceError};
+use crate::zone::RuleId;
 pub use finding::{Edit, Finding, Related};
 use meeting::Meeting;
 use rayon::prelude::*;
 use rustc_hash::FxHashMap;
+use std::sync::OnceLock;
 pub use texts::Text;
 
 /// What a check is, for those who read its findings.
@@ -79,6 +82,10 @@ pub struct Context<'a, 't> {
     pub texts: Vec<Text>,
     /// Where rules meet.
     pub meeting: Meeting,
+    /// What patterns take.
+    pub reacher: Reacher<'a>,
+    /// Patterns that take no file: the rule, and the number of the pattern.
+    idle: OnceLock<Vec<(RuleId, usize)>>,
     /// Today, where that is known.
     pub today: Option<Date>,
 }
@@ -104,7 +111,8 @@ impl<'a, 't> Context<'a, 't> {
             || Facts::read(workspace.tree(), &project.index),
             || rayon::join(|| texts::read(survey, &families, &lock), || Meeting::new(survey)),
         );
-        Ok(Context { workspace, project, survey, facts, families, texts, meeting, today })
+        let (reacher, idle) = (Reacher::new(&project.index), OnceLock::new());
+        Ok(Context { workspace, project, survey, facts, families, texts, meeting, reacher, idle, today })
     }
 }
 

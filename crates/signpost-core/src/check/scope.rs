@@ -11,7 +11,6 @@ pub(super) mod wrong_base;
 use super::Context;
 use crate::pattern::Pattern;
 use crate::profile::{Profile, Reach};
-use crate::reach::Reacher;
 use crate::rule::{PatternItem, Rule};
 use crate::zone::RuleId;
 
@@ -32,23 +31,33 @@ fn scoped<'a>(context: &'a Context<'_, '_>) -> impl Iterator<Item = (&'a Profile
     })
 }
 
-/// Every pattern that takes no file, where there are files to take.
-fn idle<'a>(context: &'a Context<'_, '_>, reacher: &Reacher<'_>) -> Vec<Idle<'a>> {
+/// Every pattern that takes no file, where there are files to take. Three checks ask, so it is found once.
+fn idle<'a>(context: &'a Context<'_, '_>) -> impl Iterator<Item = Idle<'a>> {
+    let found = context.idle.get_or_init(|| find_idle(context));
+    found.iter().filter_map(|(id, number)| {
+        let rule = context.rule(*id);
+        let item = &rule.scope.paths.items[*number];
+        let pattern = item.pattern.as_ref().ok()?;
+        Some(Idle { profile: context.profile(*id), rule, item, pattern })
+    })
+}
+
+fn find_idle(context: &Context<'_, '_>) -> Vec<(RuleId, usize)> {
     let mut found = Vec::new();
     if context.survey.zones.files == 0 {
         return found;
     }
-    for (profile, rule, id) in scoped(context) {
+    for (_, rule, id) in scoped(context) {
         let items = &rule.scope.paths.items;
         // Where the rule as a whole takes files, and has one pattern, that one does.
         if items.len() == 1 && context.survey.zones.matches[id.assistant][id.rule] > 0 {
             continue;
         }
-        for item in items {
+        for (number, item) in items.iter().enumerate() {
             let Ok(pattern) = &item.pattern else { continue };
-            let takes = || reacher.first_match(pattern, &rule.scope.base, &rule.scope.below).is_some();
+            let takes = || context.reacher.first_match(pattern, &rule.scope.base, &rule.scope.below).is_some();
             if !pattern.is_negated() && !takes() {
-                found.push(Idle { profile, rule, item, pattern });
+                found.push((id, number));
             }
         }
     }

@@ -1,7 +1,6 @@
 use super::{idle, unsupported_syntax, wrong_base};
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
-use crate::reach::Reacher;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "scope/matches-nothing",
@@ -15,24 +14,22 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 };
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
-    let reacher = Reacher::new(&context.project.index);
-    for one in idle(context, &reacher) {
+    for one in idle(context) {
         let (rule, item) = (one.rule, one.item);
         let dialect = &rule.place_in(one.profile).dialect;
         let (base, below) = (&rule.scope.base, &rule.scope.below);
         // Those say better what is wrong.
-        if unsupported_syntax::unsupported(&item.text, dialect).is_some()
-            || wrong_base::found(&one, &reacher, context).is_some()
+        if unsupported_syntax::unsupported(&item.text, dialect).is_some() || wrong_base::found(&one, context).is_some()
         {
             continue;
         }
         let from = if base.is_root() { String::new() } else { format!(" (it counts from {base}/)") };
-        let ignored = reacher.first_ignored(one.pattern, base);
+        let ignored = context.reacher.first_ignored(one.pattern, base);
         let message = match &ignored {
             Some(_) => format!("`{}` takes only files that git ignores{from}", item.text),
             None => format!("`{}` takes no file{from}", item.text),
         };
-        let help = match reacher.nearest(&item.text, dialect, base, below) {
+        let help = match context.reacher.nearest(&item.text, dialect, base, below) {
             Some((near, file)) => format!("did you mean `{near}`? It takes {file}"),
             None => match ignored {
                 Some(file) => format!("it takes {file}, which is no source file"),

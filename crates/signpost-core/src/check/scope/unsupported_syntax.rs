@@ -2,7 +2,6 @@ use super::idle;
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 use crate::pattern::Dialect;
-use crate::reach::Reacher;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "scope/unsupported-syntax",
@@ -60,8 +59,7 @@ fn spelled_out(text: &str) -> String {
 }
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
-    let reacher = Reacher::new(&context.project.index);
-    for one in idle(context, &reacher) {
+    for one in idle(context) {
         let dialect = &one.rule.place_in(one.profile).dialect;
         let Some((what, help)) = unsupported(&one.item.text, dialect) else { continue };
         let message = format!("`{}` takes no file: {} does not know {what}", one.item.text, one.profile.title);

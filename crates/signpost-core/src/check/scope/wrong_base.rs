@@ -1,7 +1,6 @@
 use super::{Idle, idle, unsupported_syntax};
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
-use crate::reach::Reacher;
 use crate::repo_path::RepoPath;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
@@ -27,7 +26,7 @@ pub(super) struct WrongBase {
 /// More folders of one name are not tried.
 const MOST_FOLDERS: usize = 32;
 
-pub(super) fn found(idle: &Idle<'_>, reacher: &Reacher<'_>, context: &Context<'_, '_>) -> Option<WrongBase> {
+pub(super) fn found(idle: &Idle<'_>, context: &Context<'_, '_>) -> Option<WrongBase> {
     let scope = &idle.rule.scope;
     let text = idle.item.text.strip_prefix("./").unwrap_or(&idle.item.text).trim_start_matches('/');
     let first = text.split('/').next()?;
@@ -40,7 +39,7 @@ pub(super) fn found(idle: &Idle<'_>, reacher: &Reacher<'_>, context: &Context<'_
     let named = context.project.index.folders().iter().filter(|folder| !folder.apart && folder.path.name() == first);
     folders.extend(named.take(MOST_FOLDERS).map(|folder| folder.path.folder()));
     let from = folders.into_iter().filter(|folder| *folder != scope.base).find_map(|folder| {
-        let file = reacher.first_match(idle.pattern, &folder, &everywhere)?;
+        let file = context.reacher.first_match(idle.pattern, &folder, &everywhere)?;
         Some((folder, file))
     });
     let (from, file) = from?;
@@ -54,13 +53,12 @@ pub(super) fn found(idle: &Idle<'_>, reacher: &Reacher<'_>, context: &Context<'_
 }
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
-    let reacher = Reacher::new(&context.project.index);
-    for one in idle(context, &reacher) {
+    for one in idle(context) {
         let dialect = &one.rule.place_in(one.profile).dialect;
         if unsupported_syntax::unsupported(&one.item.text, dialect).is_some() {
             continue;
         }
-        let Some(wrong) = found(&one, &reacher, context) else { continue };
+        let Some(wrong) = found(&one, context) else { continue };
         let shown = |folder: &RepoPath| if folder.is_root() { "the root".to_owned() } else { format!("{folder}/") };
         let (text, base) = (&one.item.text, shown(&one.rule.scope.base));
         let message =
