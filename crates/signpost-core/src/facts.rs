@@ -20,7 +20,7 @@ pub mod version;
 use crate::index::Index;
 use crate::repo_path::{Location, RepoPath};
 use crate::tree::{EntryKind, Tree};
-use rustc_hash::FxHashMap;
+use rustc_hash::{FxHashMap, FxHashSet};
 use std::collections::BTreeMap;
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 pub use style::{Style, StyleFact, StyleValue};
@@ -29,7 +29,7 @@ use version::Span;
 /// Larger manifests are passed over.
 const MOST_BYTES: usize = 4 << 20;
 /// So many files stand for all where styles are compared.
-const MOST_SAMPLES: usize = 1024;
+const MOST_SAMPLES: usize = 2048;
 /// Larger lockfiles are passed over.
 const MOST_LOCK_BYTES: usize = 32 << 20;
 
@@ -147,11 +147,8 @@ pub struct Facts<'a> {
     locks: Vec<RepoPath>,
     locked: Mutex<FxHashMap<RepoPath, Arc<Locked>>>,
     names: OnceLock<FxHashMap<&'a str, Vec<u32>>>,
-    styled: OnceLock<Styled>,
+    samples: OnceLock<Vec<RepoPath>>,
 }
-
-/// Files, and for each style and file the setting that counts.
-type Styled = (Vec<RepoPath>, Vec<(Style, usize, usize)>);
 
 /// The versions in one lockfile, by package.
 type Locked = FxHashMap<String, Vec<(String, usize)>>;
@@ -256,8 +253,8 @@ impl<'a> Facts<'a> {
         }
         javascript::one_manager(&mut gathered.managers);
         let Gathered { manifests, commands, versions, managers, styles, locks } = gathered;
-        let (locked, names, styled) = (Mutex::default(), OnceLock::new(), OnceLock::new());
-        Facts { tree, index, manifests, commands, versions, managers, styles, locks, locked, names, styled }
+        let (locked, names, samples) = (Mutex::default(), OnceLock::new(), OnceLock::new());
+        Facts { tree, index, manifests, commands, versions, managers, styles, locks, locked, names, samples }
     }
 
     /// The folder that a file states things about: its own, or the one above for `.cargo/config.toml`.
@@ -361,57 +358,30 @@ impl<'a> Facts<'a> {
         inside.map(|one| one.items().filter(|item| item.is_source() && ends(item.name)).count()).sum()
     }
 
-    /// Sample files, each with the setting of a style that counts for it: a formatter's before that of an
-    /// `.editorconfig`, the nearest before one farther up, the last of a file before earlier ones.
-    pub fn styled(&self, style: Style) -> impl Iterator<Item = (&RepoPath, &StyleFact)> {
-        let all = self.styled.get_or_init(|| {
-            let samples = self.samples();
-            let mut found = Vec::new();
-            for (number, file) in samples.iter().enumerate() {
-                let mut best: FxHashMap<Style, usize> = FxHashMap::default();
-                for (at, fact) in self.styles.iter().enumerate().filter(|(_, fact)| fact.takes(file)) {
-                    let rank = |at: usize| {
-                        (
-                            self.styles[at].rank,
-                            self.styles[at].source.file.folder().depth(),
-                            self.styles[at].source.line,
-                        )
-                    };
-                    let _ = fact;
-                    match best.get(&self.styles[at].style) {
-                        Some(known) if rank(*known) > rank(at) => {}
-                        _ => {
-                            best.insert(self.styles[at].style, at);
-                        }
-                    }
-                }
-                found.extend(best.into_iter().map(|(style, at)| (style, number, at)));
-            }
-            (samples, found)
-        });
-        let (samples, found) = all;
-        found
-            .iter()
-            .filter(move |(own, ..)| *own == style)
-            .map(|(_, file, fact)| (&samples[*file], &self.styles[*fact]))
+    /// The setting of a style that counts for a file: a formatter's before that of an `.editorconfig`, the nearest
+    /// before one farther up, the last of a file before earlier ones.
+    pub fn style_of(&self, style: Style, file: &RepoPath) -> Option<&StyleFact> {
+        let rank = |fact: &StyleFact| (fact.rank, fact.source.file.folder().depth(), fact.source.line);
+        self.styles.iter().filter(|fact| fact.style == style && fact.takes(file)).max_by_key(|fact| rank(fact))
     }
 
-    /// For each ending some files, from different parts of the project.
-    fn samples(&self) -> Vec<RepoPath> {
-        let mut seen: FxHashMap<String, FxHashMap<&str, usize>> = FxHashMap::default();
-        let mut samples = Vec::new();
-        for folder in self.index.folders().iter().filter(|folder| !folder.apart) {
-            let part: Vec<&str> = folder.path.components().take(2).collect();
-            let part = seen.entry(part.join("/")).or_default();
-            for item in folder.items().filter(|item| item.is_source()) {
-                let known = part.entry(item.name.rsplit('.').next().unwrap_or(item.name)).or_default();
-                *known += 1;
-                if *known <= 2 && samples.len() < MOST_SAMPLES {
-                    samples.push(folder.path.join(item.name));
+    /// For each part of the project and each ending a file, for questions that any file of the kind answers.
+    pub fn samples(&self) -> &[RepoPath] {
+        self.samples.get_or_init(|| {
+            let mut seen: FxHashMap<&str, FxHashSet<&str>> = FxHashMap::default();
+            let mut samples = Vec::new();
+            for folder in self.index.folders().iter().filter(|folder| !folder.apart) {
+                let part = seen.entry(folder.path.components().next().unwrap_or_default()).or_default();
+                for item in folder.items().filter(|item| item.is_source()) {
+                    let ending =
+                        item.name.bytes().rposition(|byte| byte == b'.').map_or(item.name, |at| &item.name[at..]);
+                    if part.insert(ending) && samples.len() < MOST_SAMPLES {
+                        samples.push(folder.path.join(item.name));
+                    }
                 }
             }
-        }
-        samples
+            samples
+        })
     }
 
     /// The files of the project.

@@ -1,4 +1,5 @@
 use super::place;
+use crate::check::meeting::Told;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::directive::condition::endings;
@@ -18,6 +19,9 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     bad: "- Indent with 2 spaces.   (.editorconfig: indent_size = 4)\n",
     good: "- `just fmt` settles the layout; don't format by hand.\n",
 };
+
+/// Examples of more zones say nothing new.
+const MOST_ZONES: usize = 64;
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
     if context.facts.styles.is_empty() {
@@ -98,28 +102,34 @@ fn mismatch<'a>(context: &'a Context<'_, '_>, text: &Text, claim: &Claim) -> Opt
             return None;
         }
     }
-    let reached = |file: &RepoPath| {
-        let ending = file.name().rsplit('.').next().unwrap_or_default();
-        (languages.is_empty() || languages.contains(ending))
-            && folders.iter().all(|folder| file.is_in(folder))
-            && text.told.iter().any(|id| {
-                let rule = context.rule(*id);
-                match rule.reach {
-                    Reach::Scoped => rule.scope.takes(file),
-                    _ => file.below(&rule.scope.below).is_some(),
-                }
-            })
+    let wanted = |file: &RepoPath| {
+        let ending = || file.name().rsplit('.').next().unwrap_or_default();
+        folders.iter().all(|folder| file.is_in(folder)) && (languages.is_empty() || languages.contains(ending()))
     };
     let mut first: Option<(&StyleFact, RepoPath)> = None;
-    for (file, fact) in context.facts.styled(style) {
-        if !reached(file) {
-            continue;
+    for id in &text.told {
+        let rule = context.rule(*id);
+        let zones = &context.survey.zones.zones;
+        let examples: Vec<&RepoPath> = match context.meeting.told(*id) {
+            Told::In(own) => own.iter().take(MOST_ZONES).map(|zone| &zones[*zone as usize].example).collect(),
+            Told::Everywhere => Vec::new(),
+        };
+        // What is always told is told about any file below; what is scoped has examples of its own, and others only
+        // where these are of no kind that is asked about.
+        let scoped = rule.reach == Reach::Scoped;
+        let enough = scoped && examples.iter().any(|file| wanted(file));
+        let samples = if enough { &[][..] } else { context.facts.samples() };
+        let below = samples.iter().filter(|file| {
+            if scoped { wanted(file) && rule.scope.takes(file) } else { file.below(&rule.scope.below).is_some() }
+        });
+        for file in examples.into_iter().chain(below).filter(|file| wanted(file)) {
+            let Some(fact) = context.facts.style_of(style, file) else { continue };
+            // Where a setting agrees for some file, the rule may be meant for that.
+            if (fact.value == value) != against {
+                return None;
+            }
+            first.get_or_insert_with(|| (fact, file.clone()));
         }
-        // Where a setting agrees for some file, the rule may be meant for that.
-        if (fact.value == value) != against {
-            return None;
-        }
-        first.get_or_insert_with(|| (fact, file.clone()));
     }
     first
 }
