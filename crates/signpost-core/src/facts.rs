@@ -463,17 +463,8 @@ impl Commands {
 }
 
 const LOCK_NAMES: &[&str] = &[
-    "Cargo.lock",
-    "package-lock.json",
-    "npm-shrinkwrap.json",
-    "pnpm-lock.yaml",
-    "yarn.lock",
-    "bun.lock",
-    "bun.lockb",
-    "Pipfile.lock",
-    "poetry.lock",
-    "uv.lock",
-    "pdm.lock",
+    "Cargo.lock", "package-lock.json", "npm-shrinkwrap.json", "pnpm-lock.yaml", "yarn.lock", "bun.lock", "bun.lockb",
+    "Pipfile.lock", "poetry.lock", "uv.lock", "pdm.lock",
 ];
 
 fn text_of(tree: &dyn Tree, file: &RepoPath, most: usize) -> Option<String> {

@@ -303,23 +303,10 @@ fn each_check_fires_and_stays_silent() {
 #[test]
 fn no_check_is_without_a_test() {
     let elsewhere = [
-        "place/broken-link",
-        "size/file-too-long",
-        "size/brief-over-budget",
-        "size/mixed-subjects",
-        "reference/heavy",
-        "facts/missing-path",
-        "facts/missing-command",
-        "facts/absent-dependency",
-        "facts/version-mismatch",
-        "facts/other-package-manager",
-        "facts/style-mismatch",
-        "safety/override-attempt",
-        "safety/data-leaves",
-        "safety/remote-code",
-        "safety/encoded-blob",
-        "safety/secret",
-        "safety/skips-approval",
+        "place/broken-link", "size/file-too-long", "size/brief-over-budget", "size/mixed-subjects", "reference/heavy",
+        "facts/missing-path", "facts/missing-command", "facts/absent-dependency", "facts/version-mismatch",
+        "facts/other-package-manager", "facts/style-mismatch", "safety/override-attempt", "safety/data-leaves",
+        "safety/remote-code", "safety/encoded-blob", "safety/secret", "safety/skips-approval",
         "safety/look-alike-letters",
     ];
     for info in all() {

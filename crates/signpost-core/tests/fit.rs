@@ -17,17 +17,8 @@ fn tree(files: &[&str]) -> MemoryTree {
 }
 
 const FILES: &[&str] = &[
-    "src/a.ts",
-    "src/b.ts",
-    "src/a.test.ts",
-    "src/deep/c.ts",
-    "src/deep/c.test.ts",
-    "lib/d.ts",
-    "lib/e.py",
-    "x.ts",
-    "src/screens/HomeScreen.tsx",
-    "src/screens/EndScreen.tsx",
-    "src/screens/parts/Box.tsx",
+    "src/a.ts", "src/b.ts", "src/a.test.ts", "src/deep/c.ts", "src/deep/c.test.ts", "lib/d.ts", "lib/e.py", "x.ts",
+    "src/screens/HomeScreen.tsx", "src/screens/EndScreen.tsx", "src/screens/parts/Box.tsx",
 ];
 
 /// Each row: examples, counter-examples, and the first pattern offered.

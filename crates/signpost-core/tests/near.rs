@@ -107,15 +107,8 @@ fn ignored_folders_are_not_searched_for_near_misses() {
 }
 
 const FILES: [&str; 9] = [
-    "src/main.rs",
-    "src/lib/mod.rs",
-    "src/web/App.tsx",
-    "src/web/App.test.tsx",
-    "docs/guide.md",
-    "tests/all.py",
-    "tests/data/a.json",
-    "Makefile",
-    "build/out.rs",
+    "src/main.rs", "src/lib/mod.rs", "src/web/App.tsx", "src/web/App.test.tsx", "docs/guide.md", "tests/all.py",
+    "tests/data/a.json", "Makefile", "build/out.rs",
 ];
 
 /// Each row: a pattern that takes nothing, and the nearest one that takes something; none where there is none.

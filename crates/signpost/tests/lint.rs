@@ -173,7 +173,12 @@ fn output_never_holds_what_could_steer_a_terminal() {
 fn explain_teaches_every_check() {
     let project = Project::new();
     let list = project.json(&["explain"]);
-    assert!(list["checks"].as_array().unwrap().len() >= 12);
+    let docs = std::fs::read_to_string(format!("{}/../../docs/lint.md", env!("CARGO_MANIFEST_DIR"))).unwrap();
+    for check in list["checks"].as_array().unwrap() {
+        let of = |key: &str| check[key].as_str().unwrap();
+        let row = format!("| `{}` | {} | {} |", of("check"), of("severity"), of("finds"));
+        assert!(docs.contains(&row), "docs/lint.md lacks: {row}");
+    }
     for check in each(&list["checks"], "check") {
         let ran = project.run(&["explain", check]);
         assert_eq!(ran.code, 0);
@@ -361,4 +366,29 @@ fn what_the_docs_have_people_copy_works() {
         let (code, out) = sh(project, "git commit -q -m first");
         assert_eq!(code, expected, "{out}");
     }
+}
+
+#[test]
+fn only_what_git_says_is_changed() {
+    let project = base().with("AGENTS.md", "- Please do\n").with("src/AGENTS.md", "- Please go\n");
+    let git = |args: &[&str]| {
+        let who = ["-c", "user.email=a@b.c", "-c", "user.name=n"];
+        assert!(
+            std::process::Command::new("git")
+                .args(who)
+                .args(args)
+                .current_dir(project.root())
+                .status()
+                .unwrap()
+                .success()
+        );
+    };
+    git(&["init", "-q", "."]);
+    git(&["add", "-A"]);
+    git(&["commit", "-q", "-m", "first"]);
+    assert!(project.run(&["lint", "--changed"]).out.starts_with("Nothing found"));
+    std::fs::write(project.root().join("src/AGENTS.md"), "- Please stay\n").unwrap();
+    let out = project.run(&["lint", "--changed", "--format", "lines"]).out;
+    assert_eq!(out.lines().count(), 1, "{out}");
+    assert!(out.starts_with("src/AGENTS.md:1:3"), "{out}");
 }

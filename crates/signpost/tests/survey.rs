@@ -132,3 +132,36 @@ fn the_user_s_own_profiles_count_and_the_project_s_win() {
         .with("WRONG.md", "");
     assert_eq!(each(&project.json(&["survey"])["files"], "path"), ["BOTH.md", "MINE.md"]);
 }
+
+#[test]
+fn facts_are_listed_with_their_places() {
+    let project = Project::new()
+        .with(
+            "package.json",
+            "{\n  \"packageManager\": \"pnpm@9.1.0\",\n  \"scripts\": {\n    \"lint\": \"x\"\n  }\n}\n",
+        )
+        .with(".editorconfig", "[*.rs]\nindent_size = 4\n");
+    let facts = project.json(&["survey", "--facts"]);
+    assert_eq!(facts["schema"], "signpost.facts/1");
+    let list: Vec<String> = facts["facts"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|one| {
+            format!("{} {}={} {}:{}", one["kind"], one["name"], one["value"], one["path"], one["line"]).replace('"', "")
+        })
+        .collect();
+    assert_eq!(
+        list,
+        [
+            "package manager JavaScript=pnpm package.json:2",
+            "version pnpm=9.1.0 package.json:2",
+            "command npm run lint= package.json:4",
+            "style indent width=4 for *.rs .editorconfig:2",
+        ]
+    );
+    let text = project.run(&["survey", "--facts"]).out;
+    assert!(text.contains("Package managers  1 fact") && text.contains("package.json:4"), "{text}");
+    assert!(Project::new().run(&["survey", "--facts"]).out.starts_with("No manifest"));
+    project.run(&["survey", "--facts", "--zones"]).fails(2, &["cannot be used with"]);
+}

@@ -50,20 +50,8 @@ const PROGRAMS: &[&str] = &[
 ];
 
 const SHELLS: &[&str] = &[
-    "",
-    "sh",
-    "bash",
-    "shell",
-    "zsh",
-    "console",
-    "terminal",
-    "shell-session",
-    "shellscript",
-    "fish",
-    "powershell",
-    "ps1",
-    "cmd",
-    "makefile",
+    "", "sh", "bash", "shell", "zsh", "console", "terminal", "shell-session", "shellscript", "fish", "powershell",
+    "ps1", "cmd", "makefile",
 ];
 
 /// Every command in code, and in the prose around it where it is plain.
@@ -203,34 +191,10 @@ fn line<'a>(text: &'a str, range: Range<usize>, found: &mut Vec<Command<'a>>) {
 
 /// Words that say that a thing is not there now.
 const GONE: &[&str] = &[
-    "no longer",
-    "removed",
-    "deleted",
-    "deprecated",
-    "used to",
-    "formerly",
-    "was renamed",
-    "were renamed",
-    "was moved",
-    "were moved",
-    "renamed from",
-    "gone",
-    "there is no",
-    "there's no",
-    "there are no",
-    "does not exist",
-    "do not exist",
-    "doesn't exist",
-    "don't exist",
-    "obsolete",
-    "replaced by",
-    "not exist",
-    "migrated from",
-    "previously",
-    "in the past",
-    "historical",
-    "has no ",
-    "have no ",
+    "no longer", "removed", "deleted", "deprecated", "used to", "formerly", "was renamed", "were renamed", "was moved",
+    "were moved", "renamed from", "gone", "there is no", "there's no", "there are no", "does not exist",
+    "do not exist", "doesn't exist", "don't exist", "obsolete", "replaced by", "not exist", "migrated from",
+    "previously", "in the past", "historical", "has no ", "have no ",
 ];
 
 /// Whether the directive around a byte forbids, or says that what it names is gone.

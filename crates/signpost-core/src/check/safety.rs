@@ -140,21 +140,8 @@ fn denies(text: &Text, passage: &Passage, at: usize) -> bool {
 /// A sentence about what others may try: `a comment that says ignore …`.
 fn describes(before: &str) -> bool {
     [
-        "such as",
-        "like \"",
-        "like “",
-        "for example",
-        "e.g",
-        "phrases like",
-        "text like",
-        "says \"",
-        "says “",
-        "attempts to",
-        "that tells you to",
-        "asks you to",
-        "tells you to",
-        "that try to",
-        "attempt to",
+        "such as", "like \"", "like “", "for example", "e.g", "phrases like", "text like", "says \"", "says “",
+        "attempts to", "that tells you to", "asks you to", "tells you to", "that try to", "attempt to",
         "instructions to",
     ]
     .iter()

@@ -109,44 +109,9 @@ enum Direction {
 }
 
 const LIMITS: &[&str] = &[
-    "most",
-    "max",
-    "maximum",
-    "exceed",
-    "exceeding",
-    "exceeds",
-    "limit",
-    "limited",
-    "under",
-    "below",
-    "less",
-    "fewer",
-    "within",
-    "<",
-    "<=",
-    "≤",
-    "longer",
-    "more",
-    "over",
-    "above",
-    "greater",
-    "larger",
-    "least",
-    "min",
-    "minimum",
-    ">",
-    ">=",
-    "≥",
-    "up",
-    "beyond",
-    "shorter",
-    "cap",
-    "capped",
-    "newer",
-    "later",
-    "higher",
-    "wider",
-    "smaller",
+    "most", "max", "maximum", "exceed", "exceeding", "exceeds", "limit", "limited", "under", "below", "less", "fewer",
+    "within", "<", "<=", "≤", "longer", "more", "over", "above", "greater", "larger", "least", "min", "minimum", ">",
+    ">=", "≥", "up", "beyond", "shorter", "cap", "capped", "newer", "later", "higher", "wider", "smaller",
 ];
 
 fn direction(words: &[Word], at: usize, negated: bool) -> Direction {
@@ -158,17 +123,7 @@ fn direction(words: &[Word], at: usize, negated: bool) -> Direction {
     let follows =
         |list: &[&str]| after.windows(2).any(|pair| matches!(pair[0], "or" | "and") && list.contains(&pair[1]));
     if has(&[
-        "exceed",
-        "exceeding",
-        "exceeds",
-        "longer",
-        "more",
-        "over",
-        "above",
-        "greater",
-        "larger",
-        ">",
-        "beyond",
+        "exceed", "exceeding", "exceeds", "longer", "more", "over", "above", "greater", "larger", ">", "beyond",
         "wider",
     ]) {
         return if denies { Direction::AtMost } else { Direction::AtLeast };
@@ -263,24 +218,8 @@ pub fn measures(words: &[Word], negated: bool) -> Vec<Measure> {
             })
             .filter(|word| {
                 !word.is(&[
-                    "no",
-                    "never",
-                    "don't",
-                    "may",
-                    "can",
-                    "could",
-                    "than",
-                    "can't",
-                    "cannot",
-                    "long",
-                    "each",
-                    "exactly",
-                    "equal",
-                    "equals",
-                    "wide",
-                    "characters",
-                    "chars",
-                    "columns",
+                    "no", "never", "don't", "may", "can", "could", "than", "can't", "cannot", "long", "each",
+                    "exactly", "equal", "equals", "wide", "characters", "chars", "columns",
                 ])
             })
             // For which language it holds is a condition, and no part of what is measured.

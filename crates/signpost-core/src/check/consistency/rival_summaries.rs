@@ -19,22 +19,8 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 
 /// Words that set no summary apart.
 const PLAIN: &[&str] = &[
-    "how",
-    "what",
-    "rules",
-    "rule",
-    "guidelines",
-    "guide",
-    "notes",
-    "about",
-    "use",
-    "using",
-    "writing",
-    "write",
-    "working",
-    "work",
-    "conventions",
-    "convention",
+    "how", "what", "rules", "rule", "guidelines", "guide", "notes", "about", "use", "using", "writing", "write",
+    "working", "work", "conventions", "convention",
 ];
 /// This part of the words must be the same.
 const ALIKE: f64 = 0.8;

@@ -167,29 +167,9 @@ const APART: &[&str] = &["black", "ruff", "mypy", "pyright", "flake8", "pylint",
 
 /// Verbs with which a package is yet to come, or only spoken of.
 const COMING: &[&str] = &[
-    "add",
-    "install",
-    "introduce",
-    "consider",
-    "migrate",
-    "evaluate",
-    "try",
-    "switch",
-    "replace",
-    "propose",
-    "suggest",
-    "adding",
-    "installing",
-    "introducing",
-    "moving",
-    "mention",
-    "like",
-    "similar",
-    "compatible",
-    "style",
-    "inspired",
-    "convert",
-    "port",
+    "add", "install", "introduce", "consider", "migrate", "evaluate", "try", "switch", "replace", "propose", "suggest",
+    "adding", "installing", "introducing", "moving", "mention", "like", "similar", "compatible", "style", "inspired",
+    "convert", "port",
 ];
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {

@@ -88,19 +88,8 @@ fn manager_of<'a>(command: &Command<'a>) -> Option<(&'a str, Ecosystem)> {
     match program {
         "npm"
             if own(&[
-                "run",
-                "test",
-                "start",
-                "install",
-                "ci",
-                "i",
-                "add",
-                "uninstall",
-                "update",
-                "exec",
-                "run-script",
-                "remove",
-                "t",
+                "run", "test", "start", "install", "ci", "i", "add", "uninstall", "update", "exec", "run-script",
+                "remove", "t",
             ]) =>
         {
             Some((program, Ecosystem::JavaScript))

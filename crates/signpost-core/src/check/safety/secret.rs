@@ -122,26 +122,8 @@ fn entropy(value: &str) -> f64 {
 fn stands_in(value: &str) -> bool {
     let low = value.to_lowercase();
     let words = [
-        "example",
-        "your",
-        "xxxx",
-        "****",
-        "....",
-        "changeme",
-        "change-me",
-        "dummy",
-        "placeholder",
-        "redacted",
-        "fake",
-        "sample",
-        "<",
-        "insert",
-        "12345678",
-        "abcdef",
-        "00000000",
-        "todo",
-        "notreal",
-        "not-real",
+        "example", "your", "xxxx", "****", "....", "changeme", "change-me", "dummy", "placeholder", "redacted", "fake",
+        "sample", "<", "insert", "12345678", "abcdef", "00000000", "todo", "notreal", "not-real",
     ];
     words.iter().any(|word| low.contains(word))
         || value.len() > 8 && low.bytes().collect::<std::collections::BTreeSet<_>>().len() <= 4

@@ -43,30 +43,9 @@ static PATTERNS: Patterns = Patterns {
 pub(super) fn found(text: &Text, passage: &Passage) -> Option<&'static str> {
     let low = passage.low.as_str();
     let signs = [
-        "--",
-        "without",
-        "ask",
-        "approv",
-        "confirm",
-        "permission",
-        "review",
-        "skip",
-        "bypass",
-        "disable",
-        "turn off",
-        "hooks",
-        "consent",
-        "husky",
-        "accept",
-        "access",
-        "assume",
-        "allow",
-        "prompt",
-        "sign-off",
-        "signoff",
-        "sandbox",
-        "commit -",
-        "authori",
+        "--", "without", "ask", "approv", "confirm", "permission", "review", "skip", "bypass", "disable", "turn off",
+        "hooks", "consent", "husky", "accept", "access", "assume", "allow", "prompt", "sign-off", "signoff", "sandbox",
+        "commit -", "authori",
     ];
     if !signs.iter().any(|sign| low.contains(sign)) {
         return None;

@@ -18,26 +18,8 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 const USING: &[&str] = &["use", "using", "call", "import", "write", "choose", "rely", "introduce"];
 /// What needs no other thing in its stead.
 const ENOUGH: &[&str] = &[
-    "emoji",
-    "emojis",
-    "abbreviations",
-    "jargon",
-    "secrets",
-    "secret",
-    "slang",
-    "comments",
-    "todo",
-    "todos",
-    "exclamation",
-    "filler",
-    "profanity",
-    "warnings",
-    "dead",
-    "unused",
-    "code",
-    "force",
-    "real",
-    "customer",
+    "emoji", "emojis", "abbreviations", "jargon", "secrets", "secret", "slang", "comments", "todo", "todos",
+    "exclamation", "filler", "profanity", "warnings", "dead", "unused", "code", "force", "real", "customer",
     "personal",
 ];
 

@@ -13,23 +13,9 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 };
 
 const PHRASES: &[&str] = &[
-    "lorem ipsum",
-    "describe your project here",
-    "describe the project here",
-    "fill in here",
-    "fill me in",
-    "to be filled in",
-    "to be written",
-    "your project name",
-    "your text here",
-    "add your",
-    "insert your",
-    "insert here",
-    "replace this with",
-    "replace with your",
-    "coming soon",
-    "put your",
-    "to be determined",
+    "lorem ipsum", "describe your project here", "describe the project here", "fill in here", "fill me in",
+    "to be filled in", "to be written", "your project name", "your text here", "add your", "insert your",
+    "insert here", "replace this with", "replace with your", "coming soon", "put your", "to be determined",
     "to be decided",
 ];
 
@@ -133,25 +119,14 @@ mod tests {
     #[test]
     fn gaps_are_found_and_talk_of_gaps_is_not() {
         for gap in [
-            "TODO: describe the tests",
-            "[Project name]",
-            "Deploys go to {{ host }}",
-            "The owner is <your team>",
-            "Coverage: TBD",
-            "Lorem ipsum dolor",
-            "Add your rules here",
+            "TODO: describe the tests", "[Project name]", "Deploys go to {{ host }}", "The owner is <your team>",
+            "Coverage: TBD", "Lorem ipsum dolor", "Add your rules here",
         ] {
             assert!(unfilled(gap, &[]).is_some(), "{gap}");
         }
         for fine in [
-            "Never leave TODO comments",
-            "TODO comments name an issue",
-            "Use `<name>` for it",
-            "- [x] done",
-            "[docs](docs/a.md)",
-            "Run `just test {{name}}`",
-            "Mark gaps with TODO",
-            "Use Vec<T>",
+            "Never leave TODO comments", "TODO comments name an issue", "Use `<name>` for it", "- [x] done",
+            "[docs](docs/a.md)", "Run `just test {{name}}`", "Mark gaps with TODO", "Use Vec<T>",
         ] {
             assert!(unfilled(fine, &[]).is_none(), "{fine}");
         }

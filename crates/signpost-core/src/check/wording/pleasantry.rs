@@ -13,18 +13,8 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 };
 
 const PHRASES: &[&str] = &[
-    "please",
-    "kindly",
-    "thank you",
-    "thanks",
-    "if you don't mind",
-    "if you do not mind",
-    "would you mind",
-    "we would appreciate",
-    "we'd appreciate",
-    "it would be great if",
-    "it would be nice if",
-    "be so kind",
+    "please", "kindly", "thank you", "thanks", "if you don't mind", "if you do not mind", "would you mind",
+    "we would appreciate", "we'd appreciate", "it would be great if", "it would be nice if", "be so kind",
     "we kindly ask",
 ];
 

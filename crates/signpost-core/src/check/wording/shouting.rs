@@ -16,24 +16,8 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 
 /// Words that people shout.
 const SHOUTED: &[&str] = &[
-    "NEVER",
-    "ALWAYS",
-    "MUST",
-    "IMPORTANT",
-    "CRITICAL",
-    "EVER",
-    "STOP",
-    "WARNING",
-    "ABSOLUTELY",
-    "MANDATORY",
-    "REQUIRED",
-    "ONLY",
-    "NOT",
-    "ALL",
-    "DO",
-    "DON'T",
-    "EVERY",
-    "ANY",
+    "NEVER", "ALWAYS", "MUST", "IMPORTANT", "CRITICAL", "EVER", "STOP", "WARNING", "ABSOLUTELY", "MANDATORY",
+    "REQUIRED", "ONLY", "NOT", "ALL", "DO", "DON'T", "EVERY", "ANY",
 ];
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
@@ -103,22 +87,14 @@ mod tests {
     #[test]
     fn rows_of_capitals_shout_and_names_do_not() {
         for loud in [
-            "NEVER EVER do this",
-            "THIS IS VERY IMPORTANT STUFF",
-            "Do it now!!",
-            "you MUST ALWAYS test",
+            "NEVER EVER do this", "THIS IS VERY IMPORTANT STUFF", "Do it now!!", "you MUST ALWAYS test",
             "DO NOT TOUCH this",
         ] {
             assert!(shouted(loud).is_some(), "{loud}");
         }
         for plain in [
-            "Never use JSON",
-            "You MUST test",
-            "Use HTTP API v2",
-            "NEVER do this",
-            "`DO NOT TOUCH` stands there",
-            "Set MAX_SIZE and MIN_SIZE",
-            "The SQL API",
+            "Never use JSON", "You MUST test", "Use HTTP API v2", "NEVER do this", "`DO NOT TOUCH` stands there",
+            "Set MAX_SIZE and MIN_SIZE", "The SQL API",
         ] {
             assert!(shouted(plain).is_none(), "{plain}");
         }

@@ -1,0 +1,119 @@
+//! What holds for every fix, baseline and pair of rules.
+
+#![allow(clippy::unwrap_used)]
+
+use proptest::prelude::*;
+use signpost_core::check::baseline::Baseline;
+use signpost_core::check::{Context, Finding, fix, run};
+use signpost_core::survey::with_guidance;
+use signpost_core::tree::MemoryTree;
+use signpost_core::workspace::Workspace;
+
+/// The findings of `AGENTS.md`, and what is asked of them.
+fn with_findings<T>(files: &[(&str, &str)], ask: impl FnOnce(&Workspace<'_>, Vec<Finding>) -> T) -> T {
+    let tree = files.iter().fold(MemoryTree::new().with("src/a.ts", ""), |tree, (path, text)| tree.with(path, *text));
+    let workspace = Workspace::open(&tree, &[]).unwrap();
+    let project = workspace.project().unwrap();
+    let survey = with_guidance(&workspace, &project, &[]).unwrap();
+    let findings = run(&Context::new(&workspace, &project, &survey, None).unwrap());
+    ask(&workspace, findings)
+}
+
+/// Lines that have fixes, and lines that have none.
+fn line() -> impl Strategy<Value = &'static str> {
+    prop_oneof![
+        Just("- Please run the tests"),
+        Just("- Sand it!!"),
+        Just("- Keep the ink dark and cold"),
+        Just("- a\u{200b}b"),
+        Just("- Use сurl"),
+        Just(""),
+        Just("# Ink"),
+        Just("  - please do"),
+        Just("<!-- signpost: allow wording — why -->"),
+        Just("Plain words, kindly meant."),
+        Just("```"),
+        Just("1. Please"),
+        Just("- Please"),
+        Just("> Please run it"),
+    ]
+}
+
+/// Applies fixes until there are none, as the command does.
+fn mended(text: &str) -> (String, usize) {
+    let mut text = text.to_owned();
+    for round in 0..16 {
+        let (next, number) = with_findings(&[("AGENTS.md", &text)], |_, findings| {
+            fix::apply(&text, &findings.iter().filter(|one| !one.fix.is_empty()).collect::<Vec<_>>())
+        });
+        if number == 0 {
+            return (next, round);
+        }
+        text = next;
+    }
+    panic!("it never ends: {text:?}");
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(96))]
+
+    /// Mending ends, changes nothing the second time, and leaves line ends, the mark and the last byte alone.
+    #[test]
+    fn fixes_come_to_an_end(lines in prop::collection::vec(line(), 0..12), crlf: bool, mark: bool, last: bool) {
+        let end = if crlf { "\r\n" } else { "\n" };
+        let mut text = lines.join(end);
+        if last {
+            text.push_str(end);
+        }
+        if mark {
+            text.insert(0, '\u{feff}');
+        }
+        let (fixed, _) = mended(&text);
+        prop_assert_eq!(mended(&fixed), (fixed.clone(), 0));
+        prop_assert_eq!(fixed.starts_with('\u{feff}'), mark);
+        prop_assert_eq!(fixed.matches("\r\n").count() == fixed.matches('\n').count(), crlf || !fixed.contains('\n'));
+        // No line that has nothing to mend is changed.
+        for kept in ["# Ink", "1. Please", "> Please run it"] {
+            let count = |text: &str| text.lines().filter(|line| line.trim_start_matches('\u{feff}') == kept).count();
+            prop_assert!(kept == "1. Please" || count(&text) == count(&fixed), "{:?} {:?}", text, fixed);
+        }
+    }
+
+    /// What a baseline recorded is known wherever it moves; what it did not record is not.
+    #[test]
+    fn baselines_know_what_they_recorded(lines in prop::collection::vec(line(), 0..10), above in 0usize..5) {
+        let text = lines.join("\n");
+        let moved = format!("{}{text}", "A line of words above\n\n".repeat(above));
+        let record = with_findings(&[("AGENTS.md", &text)], |workspace, findings| {
+            Baseline::record(&findings, &|finding| workspace.document(&finding.location))
+        });
+        prop_assert_eq!(&Baseline::parse("b", &serde_json::to_string(&record).unwrap()).unwrap(), &record);
+        let number = record.findings.len();
+        with_findings(&[("AGENTS.md", &text)], |workspace, mut findings| {
+            let (taken, gone) = record.apply(&mut findings, &|finding| workspace.document(&finding.location));
+            assert!(findings.is_empty() && taken == number && gone == 0);
+        });
+        // Text above can only take findings away, where it makes a block of what was none.
+        with_findings(&[("AGENTS.md", &moved)], |workspace, mut findings| {
+            record.apply(&mut findings, &|finding| workspace.document(&finding.location));
+            let same = findings.iter().filter(|one| !one.check.starts_with("allowance/") && !one.check.starts_with("consistency/")).count();
+            assert_eq!(same, 0, "{findings:?}");
+        });
+    }
+
+    /// Which of two directives stands first changes where a contradiction is shown, not whether.
+    #[test]
+    fn contradictions_do_not_depend_on_the_order(one in 0usize..12, other in 0usize..12) {
+        let directives = [
+            "Indent with tabs.", "Use two spaces for indentation.", "Use pnpm.", "Run `npm test` first.", "Never use npm.", "Name files in kebab-case.",
+            "Files are named in snake_case.", "Wrap lines at 80 characters.", "Lines are at most 100 characters long.", "Never use `unwrap()`.", "Use `unwrap()`.", "Commit lockfiles.",
+        ];
+        let fires = |first: &str, second: &str| {
+            with_findings(&[("AGENTS.md", &format!("- {first}\n- {second}\n"))], |_, findings| {
+                findings.iter().filter(|one| one.check == "consistency/contradiction").count()
+            })
+        };
+        prop_assert_eq!(fires(directives[one], directives[other]), fires(directives[other], directives[one]));
+        prop_assert!(one != other || fires(directives[one], directives[other]) == 0);
+    }
+}
