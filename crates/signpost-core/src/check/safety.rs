@@ -112,6 +112,14 @@ pub(super) fn passages(text: &Text) -> &[Passage] {
     })
 }
 
+impl Passage {
+    /// A message about it, with the words where nobody could read them else.
+    pub fn message(&self, message: &str) -> String {
+        let said: String = self.raw.split_whitespace().collect::<Vec<_>>().join(" ").chars().take(120).collect();
+        if self.kind == PassageKind::Decoded { format!("{message}: “{said}”") } else { message.to_owned() }
+    }
+}
+
 fn inside(comment: &str) -> &str {
     let inner = comment.strip_prefix("<!--").unwrap_or(comment);
     inner.strip_suffix("-->").unwrap_or(inner)

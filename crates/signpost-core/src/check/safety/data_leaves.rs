@@ -87,7 +87,9 @@ pub(super) fn found(text: &Text, passage: &Passage) -> bool {
         .any(|host| plain.contains(host));
     let commands =
         || [&all.sent, &all.piped, &all.query].iter().find_map(|one| one.find(&plain)).filter(|_| outside && !local);
-    let hit = commands().or_else(|| all.told.find(&plain).filter(|_| !local)).or_else(|| all.shown.find(&plain));
+    let hit = commands()
+        .or_else(|| all.told.find(&plain).filter(|hit| !local && !describes_api(&plain[hit.range()])))
+        .or_else(|| all.shown.find(&plain));
     let Some(hit) = hit else { return false };
     // Positions before a header that was taken out are the same.
     let at = hit.start().min(low.len());
@@ -96,6 +98,13 @@ pub(super) fn found(text: &Text, passage: &Passage) -> bool {
         && !low.contains("placeholder")
         && !low.contains("names of")
         && !low.contains(".env.example")
+}
+
+/// `POST /orders requires a session token` says how a service works.
+fn describes_api(said: &str) -> bool {
+    [" requires ", " require ", " needs ", " expects ", " returns ", " takes ", " accepts ", " is required"]
+        .iter()
+        .any(|verb| said.contains(verb))
 }
 
 /// The words without what a pattern matches.
@@ -112,11 +121,9 @@ fn without(low: &str, pattern: &Pattern) -> String {
 pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
     for passage in passages(text) {
         if found(text, passage) {
+            let message = passage.message("this sends what the assistant can read to somewhere else");
             let help = "delete it; where a report has to be sent, let a script do it that people have read";
-            findings.push(
-                text.finding(&INFO, passage.span.clone(), "this sends what the assistant can read to somewhere else")
-                    .help(help),
-            );
+            findings.push(text.finding(&INFO, passage.span.clone(), message).help(help));
         }
     }
 }

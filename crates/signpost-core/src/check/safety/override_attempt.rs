@@ -113,7 +113,7 @@ pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec
     for passage in passages(text) {
         if let Some(message) = found(text, passage) {
             let help = "delete it, find out where the file comes from, and don't trust the rest of it";
-            findings.push(text.finding(&INFO, passage.span.clone(), message).help(help));
+            findings.push(text.finding(&INFO, passage.span.clone(), passage.message(message)).help(help));
         }
     }
 }

@@ -64,7 +64,12 @@ pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec
         if found(text, passage) {
             let help = "keep the script in the repository, or pin a version and check its hash";
             findings.push(
-                text.finding(&INFO, passage.span.clone(), "this downloads something and runs it unread").help(help),
+                text.finding(
+                    &INFO,
+                    passage.span.clone(),
+                    passage.message("this downloads something and runs it unread"),
+                )
+                .help(help),
             );
         }
     }

@@ -90,7 +90,7 @@ pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec
     for passage in passages(text) {
         if let Some(message) = found(text, passage) {
             let help = "have it ask; name the few harmless commands that need no question";
-            findings.push(text.finding(&INFO, passage.span.clone(), message).help(help));
+            findings.push(text.finding(&INFO, passage.span.clone(), passage.message(message)).help(help));
         }
     }
 }
