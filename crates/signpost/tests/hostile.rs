@@ -153,3 +153,15 @@ fn a_long_chain_of_references_costs_little() {
     assert_eq!(brief["briefs"][0]["entries"].as_array().unwrap().len(), 10_001);
     assert_eq!(brief["briefs"][0]["left_out"][0]["why"]["code"], "missing");
 }
+
+/// A file that nobody could read is checked at its beginning, and costs no more than that.
+#[test]
+fn a_huge_file_is_checked_at_its_beginning() {
+    let line = "- Please use `a/b.rs` and <!-- x --> tabs, not spaces\n";
+    let project = Project::new().with("AGENTS.md", line.repeat(60_000)).with("src/main.rs", "");
+    let ran = project.run(&["lint", "--only", "pleasantry", "--format", "lines"]);
+    assert_eq!(ran.code, 0, "{}", ran.err);
+    let checked = ran.out.lines().count();
+    assert!((15_000..30_000).contains(&checked), "{checked}");
+    assert!(ran.err.contains("more than any assistant reads"), "{}", ran.err);
+}

@@ -80,12 +80,7 @@ pub(super) fn passages(text: &Text) -> &[Passage] {
             covered.push(code.span.clone());
         }
         for directive in &text.outline.directives {
-            if !text
-                .outline
-                .comments
-                .iter()
-                .any(|one| one.start <= directive.span.start && directive.span.end <= one.end)
-            {
+            if !text.in_comment(directive.span.start) {
                 found.extend(passage(text.words(&directive.span), directive.span.clone(), PassageKind::Prose));
             }
             covered.push(directive.span.clone());

@@ -40,9 +40,9 @@ impl Text {
         &self.document.location
     }
 
-    /// The whole text, header and all.
+    /// The whole text, header and all; of a file that no assistant could read, its beginning.
     pub fn text(&self) -> &str {
-        &self.document.text
+        beginning(&self.document.text)
     }
 
     /// The text of some bytes.
@@ -91,6 +91,23 @@ impl Text {
     }
 }
 
+/// Words beyond so many bytes are not checked: no assistant reads so far, and somebody may have made the file to
+/// keep us busy.
+const MOST_BYTES: usize = 1 << 20;
+
+fn beginning(text: &str) -> &str {
+    if text.len() <= MOST_BYTES {
+        return text;
+    }
+    let mut end = MOST_BYTES;
+    while !text.is_char_boundary(end) {
+        end -= 1;
+    }
+    // A whole line, where there is one.
+    let line = text[..end].rfind('\n').filter(|at| *at > MOST_BYTES / 2);
+    &text[..line.map_or(end, |at| at + 1)]
+}
+
 /// Reads the texts of all rules.
 pub(super) fn read(survey: &Survey<'_>, families: &Families, lock: &Lock) -> Vec<Text> {
     let mut number_of: FxHashMap<(&Location, usize), usize> = FxHashMap::default();
@@ -110,7 +127,9 @@ pub(super) fn read(survey: &Survey<'_>, families: &Families, lock: &Lock) -> Vec
             told.iter().map(|id| survey.assistants[id.assistant].profile.name.clone()).collect();
         assistants.sort();
         assistants.dedup();
-        let outline = Outline::read(&document.text, body, families);
+        let text = beginning(&document.text);
+        let body = body.min(text.len());
+        let outline = Outline::read(text, body, families);
         Text { document, body, outline, told, assistants, published, passages: OnceLock::new() }
     };
     let mut texts: Vec<Text> = found.into_par_iter().map(read).collect();

@@ -39,7 +39,8 @@ fn whole(lower: &str, phrase: &str) -> Option<Range<usize>> {
 
 /// Whether words stand in code or between quotation marks, and so are spoken of.
 fn is_spoken_of(text: &Text, span: &Range<usize>) -> bool {
-    let in_code = text.outline.code.iter().any(|code| code.span.start <= span.start && span.end <= code.span.end);
+    let after = text.outline.code.partition_point(|code| code.span.start <= span.start);
+    let in_code = after > 0 && span.end <= text.outline.code[after - 1].span.end;
     let whole = text.text();
     let before = whole[..span.start].chars().next_back();
     let line = whole[..span.start].rfind('\n').map_or(0, |at| at + 1);

@@ -5,6 +5,7 @@ use crate::directive::words::words;
 use crate::hide::{HideChain, HideList};
 use crate::repo_path::{Location, RepoPath};
 use crate::tree::Look;
+use std::collections::BTreeMap;
 use std::ops::Range;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
@@ -54,7 +55,8 @@ const OTHERS: &[&str] = &[
 ];
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
-    let mut seen: Vec<Range<usize>> = reference::spans(context, text);
+    let mut seen: BTreeMap<usize, usize> =
+        reference::spans(context, text).into_iter().map(|span| (span.start, span.end)).collect();
     let mut mentions: Vec<(String, Range<usize>, bool)> = Vec::new();
     for code in text.outline.code.iter().filter(|code| code.block.is_none()) {
         mentions.push((text.words(&code.span).to_owned(), code.span.clone(), false));
@@ -104,13 +106,14 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
     }
     mentions.sort_by_key(|(_, span, certain)| (span.start, !certain));
     for (path, span, certain) in mentions {
-        if seen.iter().any(|one| one.start < span.end && span.start < one.end) || text.in_comment(span.start) {
+        let taken = seen.range(..span.end).next_back().is_some_and(|(_, end)| span.start < *end);
+        if taken || text.in_comment(span.start) {
             continue;
         }
         if let Some(finding) = missing(context, text, &path, &span, certain) {
             findings.push(finding);
         }
-        seen.push(span);
+        seen.insert(span.start, span.end);
     }
 }
 
