@@ -335,7 +335,7 @@ impl Reader<'_> {
         let choices =
             self.choices(&owned, &hits, &bag, modality, clause.kind, around, limits, &conditions, &mut subject);
         let whole: Vec<Word> = around.label_words.iter().chain(words.iter().copied()).cloned().collect();
-        let numbers = self.measures(&whole, modality, &around.label, &conditions);
+        let numbers = self.measures(&whole, modality, weak && around.label.is_empty(), &around.label, &conditions);
         if !choices && !numbers && !limits && !weak {
             self.act(&kept, bag, modality, around, &conditions);
         }
@@ -518,9 +518,18 @@ impl Reader<'_> {
         true
     }
 
-    fn measures(&mut self, owned: &[Word], modality: Modality, label: &[String], conditions: &[String]) -> bool {
+    fn measures(
+        &mut self,
+        owned: &[Word],
+        modality: Modality,
+        weak: bool,
+        label: &[String],
+        conditions: &[String],
+    ) -> bool {
         let negated = modality.is_against();
-        let found = measures(owned, negated);
+        let mut found = measures(owned, negated);
+        // `Rule 7` and `Step 2` measure nothing.
+        found.retain(|one| !(weak && one.of.starts_with("number ")));
         let any = !found.is_empty();
         for one in found {
             let mut of = one.of.clone();

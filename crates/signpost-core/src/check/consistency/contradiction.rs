@@ -85,9 +85,12 @@ fn find(context: &Context<'_, '_>, findings: &mut Vec<Finding>, overrides: bool)
     let mut said: FxHashSet<(RuleId, usize, RuleId, usize)> = FxHashSet::default();
     for classes in subjects.into_values() {
         for (at, one) in classes.iter().enumerate() {
+            // Put together once, however many other classes there are.
+            let mut gathered: Option<Gathered> = None;
             for other in &classes[at + 1..] {
                 if conflict(context, one.claim, other.claim) && alike(one.claim, other.claim) {
-                    meet(context, one, other, overrides, &mut said, findings);
+                    let gathered = gathered.get_or_insert_with(|| Gathered::new(context, one));
+                    meet(context, one, gathered, other, overrides, &mut said, findings);
                 }
             }
         }
@@ -174,30 +177,42 @@ fn implies(rule: &Rule, condition: &str) -> bool {
     rule.reach == Reach::Scoped && !items.is_empty() && items.iter().all(|item| ends(&item.text))
 }
 
+/// A class by where it is told and by text.
+struct Gathered {
+    crowd: Crowd,
+    by_text: FxHashMap<usize, Vec<usize>>,
+}
+
+impl Gathered {
+    fn new(context: &Context<'_, '_>, class: &Class<'_>) -> Self {
+        let mut gathered = Gathered { crowd: Crowd::default(), by_text: FxHashMap::default() };
+        for (number, told) in class.told.iter().enumerate() {
+            gathered.by_text.entry(told.text).or_default().push(number);
+            for id in &context.texts[told.text].told {
+                gathered.crowd.add(&context.meeting, *id, number);
+            }
+        }
+        gathered
+    }
+}
+
 /// Finds where claims of two classes meet, and says so at the later one of each pair.
 fn meet(
     context: &Context<'_, '_>,
     one: &Class<'_>,
+    gathered: &Gathered,
     other: &Class<'_>,
     overrides: bool,
     said: &mut FxHashSet<(RuleId, usize, RuleId, usize)>,
     findings: &mut Vec<Finding>,
 ) {
-    let mut crowd = Crowd::default();
-    let mut by_text: FxHashMap<usize, Vec<usize>> = FxHashMap::default();
-    for (number, told) in one.told.iter().enumerate() {
-        by_text.entry(told.text).or_default().push(number);
-        for id in &context.texts[told.text].told {
-            crowd.add(&context.meeting, *id, number);
-        }
-    }
     // For each later directive, the earlier ones that it contradicts.
     let mut found: FxHashMap<(RuleId, usize), Vec<Pair<'_>>> = FxHashMap::default();
     let mut order: Vec<(RuleId, usize)> = Vec::new();
     for told in &other.told {
         for id in &context.texts[told.text].told {
-            let mut partners = crowd.partners(&context.meeting, *id);
-            partners.extend(by_text.get(&told.text).into_iter().flatten());
+            let mut partners = gathered.crowd.partners(&context.meeting, *id);
+            partners.extend(gathered.by_text.get(&told.text).into_iter().flatten());
             partners.sort_unstable();
             partners.dedup();
             for partner in partners {
