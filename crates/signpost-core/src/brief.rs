@@ -8,7 +8,7 @@
 //! ([`limit`]).
 
 mod candidates;
-mod follow;
+pub(crate) mod follow;
 mod limit;
 mod why;
 

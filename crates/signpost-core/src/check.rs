@@ -86,6 +86,10 @@ pub struct Context<'a, 't> {
     pub reacher: Reacher<'a>,
     /// Patterns that take no file: the rule, and the number of the pattern.
     idle: OnceLock<Vec<(RuleId, usize)>>,
+    /// Directives that cannot both be followed.
+    clashes: OnceLock<Vec<Finding>>,
+    /// What each rule's references come to.
+    walks: OnceLock<Vec<(RuleId, reference::Walk)>>,
     /// Today, where that is known.
     pub today: Option<Date>,
 }
@@ -111,8 +115,22 @@ impl<'a, 't> Context<'a, 't> {
             || Facts::read(workspace.tree(), &project.index),
             || rayon::join(|| texts::read(survey, &families, &lock), || Meeting::new(survey)),
         );
-        let (reacher, idle) = (Reacher::new(&project.index), OnceLock::new());
-        Ok(Context { workspace, project, survey, facts, families, texts, meeting, reacher, idle, today })
+        let reacher = Reacher::new(&project.index);
+        let (idle, clashes, walks) = Default::default();
+        Ok(Context {
+            workspace,
+            project,
+            survey,
+            facts,
+            families,
+            texts,
+            meeting,
+            reacher,
+            idle,
+            clashes,
+            walks,
+            today,
+        })
     }
 }
 

@@ -3,12 +3,12 @@
 //! Loaded files are placed one after the other, each followed by what it mentions, depth first. The walk
 //! keeps its own stack, so that a chain of any length costs no more than its files.
 
-use super::{Decided, Entry, LeftOut, LeftOutWhy, Outcome, State, Why};
-use crate::header::Header;
+use super::{Decided, Entry, LeftOut, LeftOutWhy, State, Why};
+use crate::header::{Header, HeaderStyle};
 use crate::profile::{Place, Profile};
 use crate::reference::{Mention, mentions, resolve};
-use crate::repo_path::{Location, RepoPath};
-use crate::rule::Document;
+use crate::repo_path::Location;
+use crate::rule::{Document, Rule};
 use crate::tree::Look;
 use crate::workspace::Workspace;
 use rustc_hash::{FxHashMap, FxHashSet};
@@ -21,10 +21,89 @@ pub(super) struct Followed {
     pub left_out: Vec<LeftOut>,
 }
 
-/// A file whose mentions are being followed.
-struct Frame {
-    file: Location,
-    mentions: std::vec::IntoIter<Mention>,
+/// A mention that was come upon.
+pub(crate) struct Met {
+    /// The file that mentions.
+    pub via: Location,
+    /// Its words.
+    pub mention: Mention,
+    /// How many references lead from the rule to what is mentioned.
+    pub depth: usize,
+    /// What it comes to.
+    pub outcome: Outcome,
+}
+
+/// What a mention comes to.
+pub(crate) enum Outcome {
+    /// The file is loaded.
+    Placed(Location, Arc<Document>),
+    /// It is not followed; with what it leads to, where that is in reach.
+    Stopped(Stop, Option<Location>),
+}
+
+/// Why a mention is not followed.
+#[derive(Clone, Copy, PartialEq, Eq, Debug)]
+pub(crate) enum Stop {
+    /// There is no such file.
+    Missing,
+    /// It leads back to a file that it comes from.
+    Cycle,
+    /// It leads out of the project.
+    OutsideRoot,
+    /// Too many references in a row.
+    TooDeep,
+}
+
+/// Follows the references of a rule, depth first. What is placed already is passed over; `header` says how the
+/// header of a file ends.
+pub(crate) fn chain(
+    workspace: &Workspace<'_>,
+    profile: &Profile,
+    rule: &Rule,
+    header: &dyn Fn(&Location) -> HeaderStyle,
+    placed: &mut FxHashSet<Location>,
+    met: &mut dyn FnMut(Met),
+) {
+    let Some(references) = &profile.references else { return };
+    let format = rule.place_in(profile).format;
+    let mentions_of =
+        |document: &Document, body: usize| mentions(&document.text, body, format, &references.syntax).into_iter();
+    let tree = workspace.tree();
+    let mut stack = vec![(rule.file().clone(), mentions_of(&rule.document, rule.header.body))];
+    let mut on_chain: FxHashSet<Location> = FxHashSet::from_iter([rule.file().clone()]);
+    while let Some((via, rest)) = stack.last_mut() {
+        let via = via.clone();
+        let Some(mention) = rest.next() else {
+            on_chain.remove(&via);
+            stack.pop();
+            continue;
+        };
+        let depth = stack.len();
+        let outcome = match resolve(tree, &via, &mention.target, references.from) {
+            None => Outcome::Stopped(Stop::OutsideRoot, None),
+            Some(target) if on_chain.contains(&target) => Outcome::Stopped(Stop::Cycle, Some(target)),
+            Some(target) if placed.contains(&target) => continue,
+            Some(target) => {
+                let look = if target.path.is_root() { Look::Folder } else { tree.look(&target) };
+                match look {
+                    Look::Outside => Outcome::Stopped(Stop::OutsideRoot, Some(target)),
+                    Look::File(_) if depth as u64 > u64::from(references.depth) => {
+                        Outcome::Stopped(Stop::TooDeep, Some(target))
+                    }
+                    Look::File(_) => {
+                        let document = workspace.document(&target);
+                        placed.insert(target.clone());
+                        on_chain.insert(target.clone());
+                        let body = Header::read(&document.text, header(&target)).body;
+                        stack.push((target.clone(), mentions_of(&document, body)));
+                        Outcome::Placed(target, document)
+                    }
+                    Look::Folder | Look::BrokenLink | Look::Nothing => Outcome::Stopped(Stop::Missing, Some(target)),
+                }
+            }
+        };
+        met(Met { via, mention, depth, outcome });
+    }
 }
 
 struct Follower<'a, 't> {
@@ -49,7 +128,7 @@ pub(super) fn follow(workspace: &Workspace<'_>, profile: &Profile, decided: &[De
         said: FxHashSet::default(),
     };
     for one in decided {
-        if let Outcome::Loaded(why) = &one.outcome
+        if let super::Outcome::Loaded(why) = &one.outcome
             && !follower.placed.contains(one.rule.file())
         {
             follower.place(one.rule.file(), one.rule.document.clone(), one, why.clone(), None);
@@ -84,61 +163,29 @@ impl Follower<'_, '_> {
         });
     }
 
-    fn frame(&self, file: &Location, document: &Document, origin: &Place) -> Frame {
-        let Some(references) = &self.profile.references else {
-            return Frame { file: file.clone(), mentions: Vec::new().into_iter() };
-        };
-        let own = self.places.get(file).map_or(origin, |place| &self.profile.places[*place]);
-        let body = Header::read(&document.text, own.header).body;
-        let found = mentions(&document.text, body, origin.format, &references.syntax);
-        Frame { file: file.clone(), mentions: found.into_iter() }
-    }
-
     fn chain(&mut self, origin: &Decided) {
-        let Some(references) = &self.profile.references else { return };
         let place = &self.profile.places[origin.rule.found.place];
-        let mut stack = vec![self.frame(origin.rule.file(), &origin.rule.document, place)];
-        let mut on_chain: FxHashSet<Location> = FxHashSet::from_iter([origin.rule.file().clone()]);
-        while let Some(frame) = stack.last_mut() {
-            let via = frame.file.clone();
-            let Some(mention) = frame.mentions.next() else {
-                on_chain.remove(&via);
-                stack.pop();
-                continue;
-            };
-            let tree = self.workspace.tree();
-            let Some(target) = resolve(tree, &via, &mention.target, references.from) else {
-                self.leave_out(None, mention.target, place, LeftOutWhy::OutsideRoot { via });
-                continue;
-            };
-            if on_chain.contains(&target) {
-                let path = target.to_string();
-                self.leave_out(Some(target), path, place, LeftOutWhy::Cycle { via });
-                continue;
-            }
-            if self.placed.contains(&target) {
-                continue;
-            }
-            let look = if target.path == RepoPath::root() { Look::Folder } else { tree.look(&target) };
-            let depth = stack.len() as u64;
-            let trouble = match look {
-                Look::Outside => Some(LeftOutWhy::OutsideRoot { via: via.clone() }),
-                Look::File(_) if depth > u64::from(references.depth) => {
-                    Some(LeftOutWhy::TooDeep { via: via.clone(), depth: references.depth })
+        let Follower { workspace, profile, places, placed, .. } = self;
+        let header = |file: &Location| places.get(file).map_or(place.header, |own| profile.places[*own].header);
+        let mut met = Vec::new();
+        chain(workspace, profile, &origin.rule, &header, placed, &mut |one| met.push(one));
+        for Met { via, mention, outcome, .. } in met {
+            match outcome {
+                Outcome::Placed(target, document) => {
+                    self.place(&target, document, origin, Why::Referenced { via: via.clone() }, Some(via));
                 }
-                Look::File(_) => None,
-                Look::Folder | Look::BrokenLink | Look::Nothing => Some(LeftOutWhy::Missing { via: via.clone() }),
-            };
-            if let Some(why) = trouble {
-                let path = target.to_string();
-                self.leave_out(Some(target), path, place, why);
-                continue;
+                Outcome::Stopped(stop, target) => {
+                    let path = target.as_ref().map_or(mention.target, ToString::to_string);
+                    let depth = self.profile.references.as_ref().map_or(0, |references| references.depth);
+                    let why = match stop {
+                        Stop::OutsideRoot => LeftOutWhy::OutsideRoot { via },
+                        Stop::Cycle => LeftOutWhy::Cycle { via },
+                        Stop::Missing => LeftOutWhy::Missing { via },
+                        Stop::TooDeep => LeftOutWhy::TooDeep { via, depth },
+                    };
+                    self.leave_out(target, path, place, why);
+                }
             }
-            let document = self.workspace.document(&target);
-            let frame = self.frame(&target, &document, place);
-            self.place(&target, document, origin, Why::Referenced { via: via.clone() }, Some(via));
-            on_chain.insert(target);
-            stack.push(frame);
         }
     }
 

@@ -9,28 +9,18 @@ pub(super) mod outside_root;
 pub(super) mod too_deep;
 
 use super::{CheckInfo, Context, Finding};
-use crate::header::Header;
-use crate::profile::{Place, Profile, References};
-use crate::reference::{Mention, mentions, resolve};
-use crate::repo_path::{Location, RepoPath};
-use crate::rule::{Document, Rule};
-use crate::tree::Look;
-use rustc_hash::FxHashSet;
+use crate::brief::follow::{Outcome, Stop, chain};
+use crate::profile::Profile;
+use crate::reference::mentions;
+use crate::repo_path::Location;
+use crate::rule::Rule;
+use crate::zone::RuleId;
+use rustc_hash::{FxHashMap, FxHashSet};
 use std::ops::Range;
-use std::sync::Arc;
-
-/// What a mention comes to.
-#[derive(Clone, Copy, PartialEq, Eq, Debug)]
-enum Outcome {
-    Missing,
-    Cycle,
-    OutsideRoot,
-    TooDeep,
-}
 
 /// A mention that is not followed.
-struct Stop {
-    outcome: Outcome,
+struct Stopped {
+    why: Stop,
     /// The file that mentions.
     file: Location,
     span: Range<usize>,
@@ -38,31 +28,72 @@ struct Stop {
     target: String,
 }
 
-/// Files with their tokens.
-pub(super) type Weighed = Vec<(Location, usize)>;
+/// A mention in the rule itself that is followed: its bytes, and the files that it brings along, itself first.
+struct Brought {
+    span: Range<usize>,
+    files: Vec<(Location, usize)>,
+}
 
 /// What one rule's references come to.
 #[derive(Default)]
-struct Walk {
-    stops: Vec<Stop>,
-    /// For each mention in the rule itself: its bytes, the file, and the files that it brings along.
-    brought: Vec<(Range<usize>, Location, Weighed)>,
+pub(super) struct Walk {
+    stops: Vec<Stopped>,
+    brought: Vec<Brought>,
 }
 
-/// Every rule of an assistant that follows references, with the walk from it.
-fn walks<'a>(context: &'a Context<'_, '_>) -> impl Iterator<Item = (&'a Profile, &'a Rule, Walk)> {
-    let followers = context.survey.assistants.iter().filter(|one| one.profile.references.is_some());
-    followers.flat_map(move |one| {
-        one.rules
-            .iter()
-            .filter(|rule| rule.takes_part())
-            .map(|rule| (one.profile, &**rule, walk(context, one.profile, rule)))
-    })
+/// Every rule of the assistants that follow references, with the walk from it. Each is walked once.
+fn walks<'a>(context: &'a Context<'_, '_>) -> impl Iterator<Item = (RuleId, &'a Walk)> {
+    let all = context.walks.get_or_init(|| {
+        let mut all = Vec::new();
+        for (assistant, one) in context.survey.assistants.iter().enumerate() {
+            if one.profile.references.is_some() {
+                let headers: FxHashMap<&Location, _> =
+                    one.rules.iter().map(|rule| (rule.file(), rule.place_in(one.profile).header)).collect();
+                let rules = one.rules.iter().enumerate().filter(|(_, rule)| rule.takes_part());
+                all.extend(rules.map(|(number, rule)| {
+                    let own = rule.place_in(one.profile).header;
+                    let header = |file: &Location| headers.get(file).copied().unwrap_or(own);
+                    (RuleId { assistant, rule: number }, walk(context, one.profile, rule, &header))
+                }));
+            }
+        }
+        all
+    });
+    all.iter().map(|(id, walk)| (*id, walk))
 }
 
-/// The files that a rule brings along, with their tokens.
-pub(super) fn referenced(context: &Context<'_, '_>, profile: &Profile, rule: &Rule) -> Weighed {
-    walk(context, profile, rule).brought.into_iter().flat_map(|(_, _, files)| files).collect()
+fn walk(
+    context: &Context<'_, '_>,
+    profile: &Profile,
+    rule: &Rule,
+    header: &dyn Fn(&Location) -> crate::header::HeaderStyle,
+) -> Walk {
+    let mut walk = Walk::default();
+    let mut placed = FxHashSet::from_iter([rule.file().clone()]);
+    chain(context.workspace, profile, rule, header, &mut placed, &mut |met| match met.outcome {
+        Outcome::Stopped(why, target) => {
+            let target = target.map_or(met.mention.target, |target| target.to_string());
+            walk.stops.push(Stopped { why, file: met.via, span: met.mention.span, target });
+        }
+        Outcome::Placed(target, document) => {
+            if met.depth == 1 {
+                walk.brought.push(Brought { span: met.mention.span, files: Vec::new() });
+            }
+            if let Some(brought) = walk.brought.last_mut() {
+                brought.files.push((target, document.tokens()));
+            }
+        }
+    });
+    walk
+}
+
+/// For each rule of an assistant the files that it brings along, with their tokens.
+pub(super) fn brought<'a>(
+    context: &'a Context<'_, '_>,
+    assistant: usize,
+) -> FxHashMap<usize, Vec<&'a (Location, usize)>> {
+    let own = walks(context).filter(|(id, _)| id.assistant == assistant);
+    own.map(|(id, walk)| (id.rule, walk.brought.iter().flat_map(|one| &one.files).collect())).collect()
 }
 
 /// The spans of a text that some assistant takes for references.
@@ -79,75 +110,18 @@ pub(super) fn spans(context: &Context<'_, '_>, text: &super::Text) -> Vec<Range<
     spans
 }
 
-fn mentions_of(document: &Document, place: &Place, references: &References, body: usize) -> Vec<Mention> {
-    mentions(&document.text, body, place.format, &references.syntax)
-}
-
-fn walk(context: &Context<'_, '_>, profile: &Profile, rule: &Rule) -> Walk {
-    let mut walk = Walk::default();
-    let Some(references) = &profile.references else { return walk };
-    let place = rule.place_in(profile);
-    let tree = context.workspace.tree();
-    let mut placed: FxHashSet<Location> = FxHashSet::from_iter([rule.file().clone()]);
-    let own = mentions_of(&rule.document, place, references, rule.header.body);
-    let mut stack: Vec<(Location, std::vec::IntoIter<Mention>)> = vec![(rule.file().clone(), own.into_iter())];
-    while let Some((file, mentions)) = stack.last_mut() {
-        let Some(mention) = mentions.next() else {
-            stack.pop();
-            continue;
-        };
-        let file = file.clone();
-        let mut stop = |outcome, target: String| {
-            walk.stops.push(Stop { outcome, file: file.clone(), span: mention.span.clone(), target });
-        };
-        let Some(target) = resolve(tree, &file, &mention.target, references.from) else {
-            stop(Outcome::OutsideRoot, mention.target);
-            continue;
-        };
-        if stack.iter().any(|(on_chain, _)| *on_chain == target) {
-            stop(Outcome::Cycle, target.to_string());
-            continue;
-        }
-        if placed.contains(&target) {
-            continue;
-        }
-        let look = if target.path == RepoPath::root() { Look::Folder } else { tree.look(&target) };
-        match look {
-            Look::Outside => stop(Outcome::OutsideRoot, target.to_string()),
-            Look::File(_) if stack.len() as u64 > u64::from(references.depth) => {
-                stop(Outcome::TooDeep, target.to_string())
-            }
-            Look::File(_) => {
-                let document: Arc<Document> = context.workspace.document(&target);
-                let tokens = document.tokens();
-                if stack.len() == 1 {
-                    walk.brought.push((mention.span.clone(), target.clone(), Vec::new()));
-                }
-                if let Some((_, _, files)) = walk.brought.last_mut() {
-                    files.push((target.clone(), tokens));
-                }
-                let body = Header::read(&document.text, place.header).body;
-                let inner = mentions_of(&document, place, references, body);
-                placed.insert(target.clone());
-                stack.push((target, inner.into_iter()));
-            }
-            Look::Folder | Look::BrokenLink | Look::Nothing => stop(Outcome::Missing, target.to_string()),
-        }
-    }
-    walk
-}
-
-/// The findings of one outcome.
+/// The findings of one way to stop.
 fn stops(
     context: &Context<'_, '_>,
     info: &CheckInfo,
-    outcome: Outcome,
+    why: Stop,
     findings: &mut Vec<Finding>,
-    say: impl Fn(&Profile, &Stop) -> (String, String),
+    say: impl Fn(&Profile, &str) -> (String, String),
 ) {
-    for (profile, _, walk) in walks(context) {
-        for stop in walk.stops.iter().filter(|stop| stop.outcome == outcome) {
-            let (message, help) = say(profile, stop);
+    for (id, walk) in walks(context) {
+        let profile = context.profile(id);
+        for stop in walk.stops.iter().filter(|stop| stop.why == why) {
+            let (message, help) = say(profile, &stop.target);
             let finding = Finding::new(info, stop.file.clone(), stop.span.clone(), message).help(help);
             findings.push(finding.for_assistant(&profile.name));
         }

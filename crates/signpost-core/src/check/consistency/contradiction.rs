@@ -5,9 +5,10 @@ use crate::config::Severity;
 use crate::directive::condition::endings;
 use crate::directive::{About, Claim, Modality};
 use crate::profile::{Conflict, Reach};
+use crate::repo_path::RepoPath;
 use crate::rule::Rule;
 use crate::zone::RuleId;
-use rustc_hash::{FxHashMap, FxHashSet};
+use rustc_hash::FxHashMap;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "consistency/contradiction",
@@ -40,8 +41,21 @@ struct Told<'a> {
     claim: &'a Claim,
 }
 
-/// The rule of the earlier one, that one, and the later one.
-type Pair<'a> = (RuleId, Told<'a>, Told<'a>);
+/// Two directives that contradict each other.
+struct Pair<'a> {
+    early: (RuleId, Told<'a>),
+    late: (RuleId, Told<'a>),
+    /// A file that gets both.
+    witness: Option<RepoPath>,
+    wins: Option<Wins>,
+}
+
+/// The one that a profile says to follow.
+#[derive(Clone, Copy, PartialEq, Eq, Hash, Debug)]
+enum Wins {
+    Later,
+    Earlier,
+}
 
 /// Claims that say the same of one subject.
 struct Class<'a> {
@@ -55,14 +69,20 @@ const MOST_CLASSES: usize = 256;
 const MOST_RELATED: usize = 4;
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
-    find(context, findings, false);
+    findings.extend(clashes(context).filter(|one| one.check == INFO.name));
 }
 
 pub(in crate::check) fn run_override(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
-    find(context, findings, true);
+    findings.extend(clashes(context).filter(|one| one.check == OVERRIDE.name));
 }
 
-fn find(context: &Context<'_, '_>, findings: &mut Vec<Finding>, overrides: bool) {
+/// What both checks find: it is one question, whose answer depends on who wins.
+fn clashes<'a>(context: &'a Context<'_, '_>) -> impl Iterator<Item = Finding> + 'a {
+    context.clashes.get_or_init(|| find(context)).iter().cloned()
+}
+
+fn find(context: &Context<'_, '_>) -> Vec<Finding> {
+    let mut findings = Vec::new();
     let mut subjects: FxHashMap<(u8, &str, u16), Vec<Class<'_>>> = FxHashMap::default();
     for (number, text) in context.texts.iter().enumerate().filter(|(_, text)| takes_part(context, text)) {
         for (directive, one) in text.outline.directives.iter().enumerate() {
@@ -82,7 +102,6 @@ fn find(context: &Context<'_, '_>, findings: &mut Vec<Finding>, overrides: bool)
             }
         }
     }
-    let mut said: FxHashSet<(RuleId, usize, RuleId, usize)> = FxHashSet::default();
     for classes in subjects.into_values() {
         for (at, one) in classes.iter().enumerate() {
             // Put together once, however many other classes there are.
@@ -90,11 +109,12 @@ fn find(context: &Context<'_, '_>, findings: &mut Vec<Finding>, overrides: bool)
             for other in &classes[at + 1..] {
                 if conflict(context, one.claim, other.claim) && alike(one.claim, other.claim) {
                     let gathered = gathered.get_or_insert_with(|| Gathered::new(context, one));
-                    meet(context, one, gathered, other, overrides, &mut said, findings);
+                    findings.extend(meet(context, one, gathered, other));
                 }
             }
         }
     }
+    findings
 }
 
 /// Roles are instructions for another conversation.
@@ -197,97 +217,76 @@ impl Gathered {
 }
 
 /// Finds where claims of two classes meet, and says so at the later one of each pair.
-fn meet(
-    context: &Context<'_, '_>,
-    one: &Class<'_>,
-    gathered: &Gathered,
-    other: &Class<'_>,
-    overrides: bool,
-    said: &mut FxHashSet<(RuleId, usize, RuleId, usize)>,
-    findings: &mut Vec<Finding>,
-) {
-    // For each later directive, the earlier ones that it contradicts.
-    let mut found: FxHashMap<(RuleId, usize), Vec<Pair<'_>>> = FxHashMap::default();
-    let mut order: Vec<(RuleId, usize)> = Vec::new();
+fn meet(context: &Context<'_, '_>, one: &Class<'_>, gathered: &Gathered, other: &Class<'_>) -> Vec<Finding> {
+    // For each later directive the earlier ones that it contradicts, in the order in which they are met.
+    let mut found: Vec<Vec<Pair<'_>>> = Vec::new();
+    let mut number_of: FxHashMap<(RuleId, usize, Option<Wins>), usize> = FxHashMap::default();
     for told in &other.told {
         for id in &context.texts[told.text].told {
             let mut partners = gathered.crowd.partners(&context.meeting, *id);
             partners.extend(gathered.by_text.get(&told.text).into_iter().flatten());
             partners.sort_unstable();
             partners.dedup();
-            for partner in partners {
+            let met = partners.into_iter().flat_map(|partner| {
                 let first = one.told[partner];
-                let same_directive = first.text == told.text && first.directive == told.directive;
-                let own = context.texts[first.text].told.iter().filter(|other| other.assistant == id.assistant);
-                for first_id in own {
-                    let same_file = first.text == told.text;
-                    if same_directive || same_file && first_id != id {
-                        continue;
-                    }
-                    let (a, b) = (context.rule(*first_id), context.rule(*id));
-                    if !same_conditions(first.claim, a, told.claim, b)
-                        || context.meeting.of(context, *first_id, *id).is_none()
-                    {
-                        continue;
-                    }
-                    if wins(context, *first_id, *id).is_some() != overrides {
-                        continue;
-                    }
-                    let (early, late) = if (first_id.rule, first.directive) <= (id.rule, told.directive) {
-                        ((*first_id, first), (*id, *told))
-                    } else {
-                        ((*id, *told), (*first_id, first))
-                    };
-                    if !said.insert((early.0, early.1.directive, late.0, late.1.directive)) {
-                        continue;
-                    }
-                    let key = (late.0, late.1.directive);
-                    found.entry(key).or_insert_with(|| {
-                        order.push(key);
-                        Vec::new()
-                    });
-                    if let Some(all) = found.get_mut(&key) {
-                        all.push((early.0, early.1, late.1));
-                    }
-                }
+                context.texts[first.text].told.iter().filter_map(move |own| pair(context, (*own, first), (*id, *told)))
+            });
+            for pair in met {
+                let number = *number_of.entry((pair.late.0, pair.late.1.directive, pair.wins)).or_insert_with(|| {
+                    found.push(Vec::new());
+                    found.len() - 1
+                });
+                found[number].push(pair);
             }
         }
     }
-    for key in order {
-        let Some(pairs) = found.get(&key) else { continue };
-        findings.push(finding(context, key.0, pairs, overrides));
-    }
+    found.iter().map(|pairs| finding(context, pairs)).collect()
 }
 
-/// Which of two rules wins where the profile says so: the later (`true`) or the earlier, one of the two being
-/// nearer than the other.
-fn wins(context: &Context<'_, '_>, one: RuleId, other: RuleId) -> Option<bool> {
-    let (a, b) = (context.rule(one), context.rule(other));
-    let place = |rule: &Rule| (rule.level, rule.found.anchor.path.depth());
-    if one == other || place(a) == place(b) {
+/// Two directives that cannot both be followed, where some file gets both.
+fn pair<'a>(context: &Context<'_, '_>, one: (RuleId, Told<'a>), other: (RuleId, Told<'a>)) -> Option<Pair<'a>> {
+    let ((a, first), (b, second)) = (one, other);
+    let same_text = first.text == second.text;
+    if a.assistant != b.assistant || same_text && (a != b || first.directive == second.directive) {
+        return None;
+    }
+    let same = same_conditions(first.claim, context.rule(a), second.claim, context.rule(b));
+    let witness = if same { context.meeting.of(context, a, b)? } else { return None };
+    let (early, late) =
+        if (a.rule, first.directive) <= (b.rule, second.directive) { (one, other) } else { (other, one) };
+    Some(Pair { early, late, witness, wins: wins(context, a, b) })
+}
+
+/// Which of two rules wins where the profile says so, one of the two being nearer than the other.
+fn wins(context: &Context<'_, '_>, one: RuleId, other: RuleId) -> Option<Wins> {
+    let place = |id: RuleId| (context.rule(id).level, context.rule(id).found.anchor.path.depth());
+    if place(one) == place(other) {
         return None;
     }
     match context.profile(one).conflict {
-        Conflict::LaterWins => Some(true),
-        Conflict::EarlierWins => Some(false),
+        Conflict::LaterWins => Some(Wins::Later),
+        Conflict::EarlierWins => Some(Wins::Earlier),
         Conflict::Unstated => None,
     }
 }
 
-fn finding(context: &Context<'_, '_>, id: RuleId, pairs: &[Pair<'_>], overrides: bool) -> Finding {
-    let (first_id, first, late) = pairs[0];
-    let (text, first_text) = (&context.texts[late.text], &context.texts[first.text]);
-    let span = text.outline.directives[late.directive].span.clone();
-    let first_span = first_text.outline.directives[first.directive].span.clone();
-    let words = quoted(first_text.words(&first_span));
-    let place = if late.text == first.text { "above".to_owned() } else { format!("in {}", first_text.location()) };
-    let (info, message, help) = match wins(context, first_id, id).filter(|_| overrides) {
-        Some(true) => (
+/// What is said of a later directive and the earlier ones that it contradicts.
+fn finding(context: &Context<'_, '_>, pairs: &[Pair<'_>]) -> Finding {
+    let Pair { early: (_, early), late: (id, late), witness, wins } = &pairs[0];
+    let place_of = |told: &Told<'_>| {
+        let text = &context.texts[told.text];
+        (text, text.outline.directives[told.directive].span.clone())
+    };
+    let ((text, span), (first, first_span)) = (place_of(late), place_of(early));
+    let words = quoted(first.words(&first_span));
+    let place = if late.text == early.text { "above".to_owned() } else { format!("in {}", first.location()) };
+    let (info, message, help) = match wins {
+        Some(Wins::Later) => (
             &OVERRIDE,
             format!("this overrides {words} {place}"),
             "nothing to do, if that is meant: the later one wins",
         ),
-        Some(false) => (
+        Some(Wins::Earlier) => (
             &OVERRIDE,
             format!("this does not count beside {words} {place}"),
             "nothing to do, if that is meant: the earlier one wins",
@@ -298,13 +297,10 @@ fn finding(context: &Context<'_, '_>, id: RuleId, pairs: &[Pair<'_>], overrides:
             "decide which one holds, or say for which files each does",
         ),
     };
-    let profile = context.profile(id);
-    let mut finding = Finding::in_rule(info, &profile.name, context.rule(id), span, message).help(help);
-    for (_, early, _) in pairs.iter().take(MOST_RELATED) {
-        let text = &context.texts[early.text];
-        let span = text.outline.directives[early.directive].span.clone();
-        finding = finding.related(text.location(), span, "this says otherwise");
-    }
-    let witness = context.meeting.of(context, first_id, id).flatten();
-    finding.witness(witness)
+    let name = &context.profile(*id).name;
+    let finding = Finding::new(info, text.location().clone(), span, message).help(help).for_assistant(name);
+    let others = pairs.iter().take(MOST_RELATED).map(|pair| place_of(&pair.early.1));
+    let finding =
+        others.fold(finding, |finding, (text, span)| finding.related(text.location(), span, "this says otherwise"));
+    finding.witness(witness.clone())
 }

@@ -1,4 +1,4 @@
-use super::{Outcome, stops};
+use super::{Stop, stops};
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 
@@ -13,9 +13,9 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 };
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
-    stops(context, &INFO, Outcome::Cycle, findings, |_, stop| {
+    stops(context, &INFO, Stop::Cycle, findings, |_, target| {
         (
-            format!("this leads back to {}, where it comes from", stop.target),
+            format!("this leads back to {}, where it comes from", target),
             "remove the reference that leads back".to_owned(),
         )
     });

@@ -15,21 +15,22 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     let budget = context.workspace.config.budget.brief;
-    for (profile, rule, walk) in walks(context) {
-        for (span, target, files) in walk.brought {
-            let tokens: usize = files.iter().map(|(_, tokens)| tokens).sum();
+    for (id, walk) in walks(context) {
+        for one in &walk.brought {
+            let tokens: usize = one.files.iter().map(|(_, tokens)| tokens).sum();
             if tokens <= budget {
                 continue;
             }
-            let with =
-                if files.len() > 1 { format!(" with {}", count(files.len() - 1, "more file")) } else { String::new() };
+            let (target, more) = (&one.files[0].0, one.files.len() - 1);
+            let with = if more > 0 { format!(" with {}", count(more, "more file")) } else { String::new() };
             let message = format!(
                 "{target}{with} weighs ≈{} tokens, more than the {} that a brief may weigh",
                 group(tokens),
                 group(budget)
             );
             let help = "name the file in words, so that it is read when it is needed";
-            findings.push(Finding::in_rule(&INFO, &profile.name, rule, span, message).help(help));
+            let name = &context.profile(id).name;
+            findings.push(Finding::in_rule(&INFO, name, context.rule(id), one.span.clone(), message).help(help));
         }
     }
 }

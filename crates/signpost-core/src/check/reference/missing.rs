@@ -1,4 +1,4 @@
-use super::{Outcome, stops};
+use super::{Stop, stops};
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::{Severity, nearest};
 
@@ -13,11 +13,11 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 };
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
-    stops(context, &INFO, Outcome::Missing, findings, |_, stop| {
-        let path = stop.target.as_str();
+    stops(context, &INFO, Stop::Missing, findings, |_, target| {
+        let path = target;
         let name = path.rsplit('/').next().unwrap_or(path);
         let elsewhere = context.facts.named(name).first().map(ToString::to_string);
-        let folder = stop.target.rsplit_once('/').map_or("", |(folder, _)| folder);
+        let folder = target.rsplit_once('/').map_or("", |(folder, _)| folder);
         let beside = crate::repo_path::RepoPath::new(folder).and_then(|folder| {
             let folder = context.project.index.folder(&folder)?;
             let names: Vec<&str> = folder.items().map(|item| item.name).collect();

@@ -1,4 +1,4 @@
-use super::{Outcome, stops};
+use super::{Stop, stops};
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 
@@ -13,9 +13,9 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 };
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
-    stops(context, &INFO, Outcome::OutsideRoot, findings, |_, stop| {
+    stops(context, &INFO, Stop::OutsideRoot, findings, |_, target| {
         (
-            format!("{} leads out of the project and is not followed", stop.target),
+            format!("{} leads out of the project and is not followed", target),
             "copy the file into the project and refer to that".to_owned(),
         )
     });

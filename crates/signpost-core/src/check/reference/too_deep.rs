@@ -1,4 +1,4 @@
-use super::{Outcome, stops};
+use super::{Stop, stops};
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 use crate::text::count;
@@ -14,10 +14,10 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 };
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
-    stops(context, &INFO, Outcome::TooDeep, findings, |profile, stop| {
+    stops(context, &INFO, Stop::TooDeep, findings, |profile, target| {
         let depth = profile.references.as_ref().map_or(0, |references| references.depth);
         let followed = count(depth as usize, "reference");
-        let message = format!("{} is not read: {} follows {followed} in a row", stop.target, profile.title);
+        let message = format!("{} is not read: {} follows {followed} in a row", target, profile.title);
         (message, "refer to it from farther up".to_owned())
     });
 }

@@ -1,8 +1,9 @@
-use crate::check::reference::{Weighed, referenced};
-use crate::check::{CheckInfo, Context, Finding};
+use crate::check::{CheckInfo, Context, Finding, reference};
 use crate::config::Severity;
 use crate::guidance;
-use crate::profile::Reach;
+use crate::profile::{Excess, Limits, Reach};
+use crate::repo_path::Location;
+use crate::rule::Rule;
 use crate::text::{count, group};
 use rustc_hash::{FxHashMap, FxHashSet};
 
@@ -23,6 +24,15 @@ struct Heavy {
     zone: usize,
 }
 
+/// What the assistant reads of a file weighs so much.
+fn tokens_read(limits: &Limits, rule: &Rule) -> usize {
+    match limits.excess {
+        _ if limits.file_bytes == 0 || rule.document.bytes <= limits.file_bytes => rule.document.tokens(),
+        Excess::Cut => rule.document.tokens_of_first(limits.file_bytes),
+        Excess::Skip => 0,
+    }
+}
+
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     let budget = context.workspace.config.budget.brief;
     let zones = &context.survey.zones;
@@ -36,14 +46,15 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
         if all <= budget && !refers {
             continue;
         }
-        let weight: Vec<Weighed> = assistant
-            .rules
-            .iter()
-            .map(|rule| {
-                let loads = rule.takes_part() && matches!(rule.reach, Reach::Standing | Reach::Scoped);
-                let own = loads.then(|| (rule.file().clone(), rule.document.tokens()));
-                let more = if loads && refers { referenced(context, assistant.profile, rule) } else { Vec::new() };
-                own.into_iter().chain(more).collect()
+        let mut brought = reference::brought(context, number);
+        let weight: Vec<Vec<(&Location, usize)>> = (assistant.rules.iter().enumerate())
+            .map(|(number, rule)| {
+                if !rule.takes_part() || !matches!(rule.reach, Reach::Standing | Reach::Scoped) {
+                    return Vec::new();
+                }
+                let more = brought.remove(&number).unwrap_or_default();
+                let more = more.into_iter().map(|(file, tokens)| (file, *tokens));
+                std::iter::once((rule.file(), tokens_read(&assistant.profile.limits, rule))).chain(more).collect()
             })
             .collect();
         // By the heaviest rule, which is where to begin.
