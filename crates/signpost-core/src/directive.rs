@@ -22,7 +22,9 @@ mod clause;
 pub mod condition;
 pub mod families;
 pub mod measure;
+mod modality;
 mod outline;
+mod split;
 pub mod words;
 
 use std::ops::Range;

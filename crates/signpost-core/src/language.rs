@@ -57,17 +57,17 @@ pub const LANGUAGES: &[Language] = &[
     language("graphql", &[], &["graphql", "gql"]),
 ];
 
+/// The number in [`LANGUAGES`] of the language of that name, in lower case.
+pub fn number(name: &str) -> Option<usize> {
+    LANGUAGES.iter().position(|one| one.name == name || one.also.contains(&name))
+}
+
 /// The language of that name, in lower case.
 pub fn by_name(name: &str) -> Option<&'static Language> {
-    LANGUAGES.iter().find(|one| one.name == name || one.also.contains(&name))
+    number(name).map(|number| &LANGUAGES[number])
 }
 
 /// The language of files with that ending (without the dot), or of that whole name.
 pub fn by_ending(ending: &str) -> Option<&'static Language> {
     LANGUAGES.iter().find(|one| one.endings.contains(&ending))
-}
-
-/// The language of a file.
-pub fn of_file(name: &str) -> Option<&'static Language> {
-    by_ending(name.rsplit(['.', '/']).next().unwrap_or(name))
 }

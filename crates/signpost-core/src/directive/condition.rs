@@ -176,3 +176,28 @@ pub fn endings(condition: &str) -> Option<&'static [&'static str]> {
     let name = condition.strip_prefix("lang:")?;
     LANGUAGES.iter().find(|one| one.name == name).map(|one| one.endings)
 }
+
+/// Turns a condition clause into its words, or into the language or path that it is about.
+pub(super) fn clause(word: &str, words: &[&Word], conditions: &mut Vec<String>) {
+    let mut rest = Vec::new();
+    let mut typed = Vec::new();
+    for one in words {
+        if let Some(condition) = of_word(one, false) {
+            typed.push(condition);
+        } else if !one.is(STOP)
+            && !one.is(&[
+                "file", "files", "writing", "editing", "working", "work", "write", "edit", "touching", "changing",
+                "modifying", "source", "sources",
+            ])
+        {
+            rest.push(one.stem.as_str());
+        }
+    }
+    if word == "when" && rest.is_empty() {
+        conditions.extend(typed);
+        return;
+    }
+    rest.sort_unstable();
+    let all: Vec<String> = typed.into_iter().chain(rest.into_iter().map(str::to_owned)).collect();
+    conditions.push(format!("{word}:{}", all.join(" ")));
+}

@@ -135,7 +135,7 @@ impl Families {
     }
 
     /// The choices that some words name; of overlapping ones of a family the longest.
-    pub fn hits(&self, words: &[Word]) -> Vec<Hit> {
+    pub fn hits(&self, words: &[&Word]) -> Vec<Hit> {
         let mut hits: Vec<Hit> = Vec::new();
         for (start, word) in words.iter().enumerate() {
             for (family, choice, phrase) in self.by_word.get(&word.stem).into_iter().flatten().copied() {
@@ -182,7 +182,7 @@ mod tests {
     fn the_longest_phrase_wins_and_commands_count() {
         let families = Families::built_in();
         let named = |text: &str| -> Vec<String> {
-            let hits = families.hits(&words(text, 0..text.len()));
+            let hits = families.hits(&words(text, 0..text.len()).iter().collect::<Vec<_>>());
             hits.iter().map(|hit| families.all[hit.family as usize].choices[hit.choice as usize].name.clone()).collect()
         };
         assert_eq!(named("use double-quoted strings"), ["double"]);

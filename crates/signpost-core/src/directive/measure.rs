@@ -114,7 +114,7 @@ const LIMITS: &[&str] = &[
     ">=", "≥", "up", "beyond", "shorter", "cap", "capped", "newer", "later", "higher", "wider", "smaller",
 ];
 
-fn direction(words: &[Word], at: usize, negated: bool) -> Direction {
+fn direction(words: &[&Word], at: usize, negated: bool) -> Direction {
     let before = &words[at.saturating_sub(5)..at];
     let has = |list: &[&str]| before.iter().any(|word| word.is(list));
     let after: Vec<&str> = words[at + 1..].iter().take(5).map(|word| word.low.as_str()).collect();
@@ -153,7 +153,7 @@ fn direction(words: &[Word], at: usize, negated: bool) -> Direction {
 }
 
 /// Every number in a clause. None where numbers are a range or a list, which is one statement of its own.
-pub fn measures(words: &[Word], negated: bool) -> Vec<Measure> {
+pub fn measures(words: &[&Word], negated: bool) -> Vec<Measure> {
     let mut found: Vec<Measure> = Vec::new();
     for (at, word) in words.iter().enumerate().filter(|(_, word)| !word.code || word.low.contains('.')) {
         let previous = at.checked_sub(1).map(|at| &words[at]);
@@ -180,7 +180,7 @@ pub fn measures(words: &[Word], negated: bool) -> Vec<Measure> {
             continue;
         }
         let Some(value) = number(&word.low) else { continue };
-        let ranges = |other: Option<&Word>, joint: Option<&Word>| {
+        let ranges = |other: Option<&&Word>, joint: Option<&&Word>| {
             joint.is_some_and(|joint| joint.is(&["to", "or", "and"]))
                 && other.is_some_and(|other| number(&other.low).is_some())
         };
@@ -294,7 +294,10 @@ mod tests {
     use super::*;
 
     fn read(text: &str) -> Vec<(String, f64, f64)> {
-        measures(&words(text, 0..text.len()), false).into_iter().map(|one| (one.of, one.low, one.high)).collect()
+        measures(&words(text, 0..text.len()).iter().collect::<Vec<_>>(), false)
+            .into_iter()
+            .map(|one| (one.of, one.low, one.high))
+            .collect()
     }
 
     const MOST: f64 = f64::NEG_INFINITY;

@@ -1,6 +1,8 @@
 //! Words: a directive cut into what carries meaning.
 
+use rustc_hash::FxHashSet;
 use std::ops::Range;
+use std::sync::OnceLock;
 
 /// What stands between a word and the one before it.
 #[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Debug, Default)]
@@ -202,6 +204,31 @@ pub fn stem(word: &str) -> String {
         }
     }
     base.strip_suffix('e').filter(|rest| rest.len() > 1).unwrap_or(base).to_owned()
+}
+
+/// Some words by their stems.
+pub(super) struct StemSet {
+    words: &'static [&'static str],
+    without: &'static [&'static str],
+    stems: OnceLock<FxHashSet<String>>,
+}
+
+impl StemSet {
+    /// The stems of these words.
+    pub const fn new(words: &'static [&'static str]) -> Self {
+        StemSet::without(words, &[])
+    }
+
+    /// The stems of these words, but for some.
+    pub const fn without(words: &'static [&'static str], without: &'static [&'static str]) -> Self {
+        StemSet { words, without, stems: OnceLock::new() }
+    }
+
+    /// Whether a stem is one of them.
+    pub fn has(&self, one: &str) -> bool {
+        let stems = || self.words.iter().filter(|word| !self.without.contains(word)).map(|word| stem(word)).collect();
+        self.stems.get_or_init(stems).contains(one)
+    }
 }
 
 /// Words that carry no meaning of their own.

@@ -47,7 +47,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
                 }
                 let named = &family.choices[usize::from(choice)].name;
                 let all = words(text.text(), directive.span.clone());
-                let mention = context.families.hits(&all).into_iter().find(|hit| {
+                let mention = context.families.hits(&all.iter().collect::<Vec<_>>()).into_iter().find(|hit| {
                     hit.family == number
                         && hit.choice == choice
                         && !hit.command
