@@ -11,15 +11,17 @@ mod cargo;
 mod editorconfig;
 mod go;
 mod javascript;
+mod lock;
 mod python;
 mod style;
 mod tasks;
 mod toolchain;
 pub mod version;
 
-use crate::index::Index;
+use crate::index::{Folder, Index};
 use crate::repo_path::{Location, RepoPath};
 use crate::tree::{EntryKind, Tree};
+use lock::{LockKind, Locked};
 use rustc_hash::{FxHashMap, FxHashSet};
 use std::collections::BTreeMap;
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
@@ -144,14 +146,11 @@ pub struct Facts<'a> {
     pub managers: Vec<ManagerFact>,
     /// Style settings.
     pub styles: Vec<StyleFact>,
-    locks: Vec<RepoPath>,
+    locks: Vec<(RepoPath, &'static LockKind)>,
     locked: Mutex<FxHashMap<RepoPath, Arc<Locked>>>,
     names: OnceLock<FxHashMap<&'a str, Vec<u32>>>,
     samples: OnceLock<Vec<RepoPath>>,
 }
-
-/// The versions in one lockfile, by package.
-type Locked = FxHashMap<String, Vec<(String, usize)>>;
 
 /// What is gathered while files are read.
 #[derive(Default)]
@@ -161,7 +160,7 @@ struct Gathered {
     versions: Vec<VersionFact>,
     managers: Vec<ManagerFact>,
     styles: Vec<StyleFact>,
-    locks: Vec<RepoPath>,
+    locks: Vec<(RepoPath, &'static LockKind)>,
 }
 
 type Read = fn(&RepoPath, &str, &mut Gathered);
@@ -170,20 +169,13 @@ type Read = fn(&RepoPath, &str, &mut Gathered);
 const SOURCES: &[(&str, Read)] = &[
     (".editorconfig", editorconfig::read),
     ("Cargo.toml", cargo::manifest),
-    ("Cargo.lock", cargo::lock),
     ("config.toml", cargo::config),
     ("rustfmt.toml", style::rustfmt),
     (".rustfmt.toml", style::rustfmt),
     ("rust-toolchain", toolchain::rust_plain),
     ("rust-toolchain.toml", toolchain::rust),
     ("package.json", javascript::manifest),
-    ("package-lock.json", javascript::lock),
-    ("npm-shrinkwrap.json", javascript::lock),
-    ("pnpm-lock.yaml", javascript::lock),
     ("pnpm-workspace.yaml", javascript::pnpm_workspace),
-    ("yarn.lock", javascript::lock),
-    ("bun.lock", javascript::lock),
-    ("bun.lockb", javascript::lock),
     (".prettierrc", style::prettier),
     (".prettierrc.json", style::prettier),
     (".prettierrc.yaml", style::prettier),
@@ -199,10 +191,6 @@ const SOURCES: &[(&str, Read)] = &[
     ("setup.cfg", python::setup_cfg),
     ("setup.py", python::setup_py),
     ("Pipfile", python::pipfile),
-    ("Pipfile.lock", python::lock),
-    ("poetry.lock", python::lock),
-    ("uv.lock", python::lock),
-    ("pdm.lock", python::lock),
     ("ruff.toml", style::ruff),
     (".ruff.toml", style::ruff),
     (".flake8", style::flake8),
@@ -230,28 +218,34 @@ impl<'a> Facts<'a> {
     /// Reads the manifests and settings of a project.
     pub fn read(tree: &'a dyn Tree, index: &'a Index) -> Self {
         let known: FxHashMap<&str, Read> = SOURCES.iter().copied().collect();
-        let mut found: Vec<(RepoPath, Read)> = Vec::new();
+        let mut gathered = Gathered::default();
         for folder in index.folders().iter().filter(|folder| !folder.apart) {
             let foreign = || folder.path.components().any(|part| FOREIGN.contains(&part));
             for item in folder.items().filter(|item| !item.ignored && item.kind != EntryKind::Folder) {
-                if let Some(read) = known.get(item.name)
-                    && (item.name != "config.toml" || folder.path.name() == ".cargo")
-                    && !foreign()
-                {
-                    found.push((folder.path.join(item.name), *read));
+                let (read, lock) = (known.get(item.name), lock::by_name(item.name));
+                let other = item.name == "config.toml" && folder.path.name() != ".cargo";
+                if read.is_none() && lock.is_none() || other || foreign() {
+                    continue;
+                }
+                let file = folder.path.join(item.name);
+                if let Some(lock) = lock {
+                    // It speaks by being there; what is in it is read when it is asked for.
+                    let (ecosystem, name) = (lock.ecosystem, lock.manager.to_owned());
+                    gathered.managers.push(ManagerFact {
+                        ecosystem,
+                        name,
+                        source: Source { file: file.clone(), line: 1 },
+                    });
+                    gathered.locks.push((file, lock));
+                } else if let (Some(read), Some(text)) = (read, text_of(tree, &file, MOST_BYTES)) {
+                    read(&file, &text, &mut gathered);
                 }
             }
         }
-        let mut gathered = Gathered::default();
-        for (file, read) in found {
-            let is_lock = LOCK_NAMES.contains(&file.name());
-            // A lockfile speaks by being there; what is in it is read when it is asked for.
-            let text = if is_lock { Some(String::new()) } else { text_of(tree, &file, MOST_BYTES) };
-            if let Some(text) = text {
-                read(&file, &text, &mut gathered);
-            }
-        }
         javascript::one_manager(&mut gathered.managers);
+        // A manifest and its lockfile say the same.
+        let mut known = FxHashSet::default();
+        gathered.managers.retain(|one| known.insert((one.name.clone(), one.source.file.folder())));
         let Gathered { manifests, commands, versions, managers, styles, locks } = gathered;
         let (locked, names, samples) = (Mutex::default(), OnceLock::new(), OnceLock::new());
         Facts { tree, index, manifests, commands, versions, managers, styles, locks, locked, names, samples }
@@ -263,15 +257,15 @@ impl<'a> Facts<'a> {
         if folder.name() == ".cargo" { folder.folder() } else { folder }
     }
 
-    /// The versions that are stated of something below or above a folder, the most exact ones: those of
-    /// lockfiles and toolchain files before ranges.
+    /// Every version that is stated of something: by toolchain files and manifests, and of a package by the lockfiles
+    /// of the manifests that name it.
     pub fn versions_of(&self, of: &str) -> Vec<VersionFact> {
         let mut found: Vec<VersionFact> = self.versions.iter().filter(|fact| fact.of == of).cloned().collect();
         for manifest in &self.manifests {
             let Some((name, dependency)) = manifest.dependencies.get_key_value(of) else { continue };
             let source = Source { file: manifest.file.clone(), line: dependency.line };
-            for lock in self.locks_of(manifest) {
-                if let Some(versions) = self.locked_in(&lock).get(name)
+            for (lock, locked) in self.locks_of(manifest) {
+                if let Some(versions) = locked.get(name)
                     && let [(version, line)] = &versions[..]
                     && let Some(span) = version::exact(version)
                 {
@@ -290,30 +284,21 @@ impl<'a> Facts<'a> {
     }
 
     /// The lockfiles that speak of a manifest: the nearest of its ecosystem at or above its folder.
-    fn locks_of(&self, manifest: &Manifest) -> Vec<RepoPath> {
-        let fits = |lock: &RepoPath| match manifest.ecosystem {
-            Ecosystem::JavaScript => javascript::LOCKS.iter().any(|(name, _)| *name == lock.name()),
-            Ecosystem::Python => python::LOCKS.iter().any(|(name, _)| *name == lock.name()),
-            Ecosystem::Rust => lock.name() == "Cargo.lock",
-            Ecosystem::Go => false,
-        };
+    fn locks_of(&self, manifest: &Manifest) -> impl Iterator<Item = (&RepoPath, Arc<Locked>)> {
         let folder = manifest.file.folder();
-        let above = self.locks.iter().filter(|lock| fits(lock) && folder.is_in(&lock.folder()));
-        let deepest = above.clone().map(|lock| lock.folder().depth()).max();
-        above.filter(|lock| Some(lock.folder().depth()) == deepest).cloned().collect()
+        let above = self
+            .locks
+            .iter()
+            .filter(move |(file, lock)| lock.ecosystem == manifest.ecosystem && folder.is_in(&file.folder()));
+        let deepest = above.clone().map(|(file, _)| file.folder().depth()).max();
+        let nearest = above.filter(move |(file, _)| Some(file.folder().depth()) == deepest);
+        nearest.map(|(file, lock)| (file, self.locked_in(file, lock)))
     }
 
-    fn locked_in(&self, lock: &RepoPath) -> Arc<Locked> {
+    fn locked_in(&self, file: &RepoPath, lock: &LockKind) -> Arc<Locked> {
         let mut locked = self.locked.lock().unwrap_or_else(PoisonError::into_inner);
-        let read = || {
-            let text = text_of(self.tree, lock, MOST_LOCK_BYTES).unwrap_or_default();
-            Arc::new(match lock.name() {
-                "Cargo.lock" | "poetry.lock" | "uv.lock" | "pdm.lock" => cargo::locked(&text),
-                "Pipfile.lock" => python::pipfile_locked(&text),
-                name => javascript::locked(name, &text),
-            })
-        };
-        locked.entry(lock.clone()).or_insert_with(read).clone()
+        let read = || Arc::new((lock.read)(&text_of(self.tree, file, MOST_LOCK_BYTES).unwrap_or_default()));
+        locked.entry(file.clone()).or_insert_with(read).clone()
     }
 
     /// Whether some manifest of an ecosystem, or a lockfile, holds a package.
@@ -323,7 +308,7 @@ impl<'a> Facts<'a> {
         manifests.any(|manifest| {
             manifest.name.as_deref().is_some_and(same)
                 || manifest.dependencies.keys().any(|own| same(own))
-                || self.locks_of(manifest).iter().any(|lock| self.locked_in(lock).keys().any(|own| same(own)))
+                || self.locks_of(manifest).any(|(_, locked)| locked.keys().any(|own| same(own)))
         })
     }
 
@@ -347,15 +332,14 @@ impl<'a> Facts<'a> {
 
     /// How many source files stand below a folder.
     pub fn files_below(&self, folder: &RepoPath) -> usize {
-        let inside = self.index.folders().iter().filter(|one| !one.apart && one.path.is_in(folder));
-        inside.map(|one| one.items().filter(|item| item.is_source()).count()).sum()
+        self.index.below(folder).map(|one| one.items().filter(|item| item.is_source()).count()).sum()
     }
 
     /// How many source files below a folder end so, or are called so.
     pub fn files_ending(&self, folder: &RepoPath, ending: &str) -> usize {
-        let inside = self.index.folders().iter().filter(|one| !one.apart && one.path.is_in(folder));
         let ends = |name: &str| name.rsplit('.').next() == Some(ending);
-        inside.map(|one| one.items().filter(|item| item.is_source() && ends(item.name)).count()).sum()
+        let count = |one: &Folder| one.items().filter(|item| item.is_source() && ends(item.name)).count();
+        self.index.below(folder).map(count).sum()
     }
 
     /// The setting of a style that counts for a file: a formatter's before that of an `.editorconfig`, the nearest
@@ -408,7 +392,7 @@ impl<'a> Facts<'a> {
         }
         for manifest in &self.manifests {
             for (name, dependency) in &manifest.dependencies {
-                let locked = self.locks_of(manifest).iter().find_map(|lock| match self.locked_in(lock).get(name) {
+                let locked = self.locks_of(manifest).find_map(|(_, locked)| match locked.get(name) {
                     Some(versions) if versions.len() == 1 => Some(versions[0].0.clone()),
                     _ => None,
                 });
@@ -461,11 +445,6 @@ impl Commands {
         }
     }
 }
-
-const LOCK_NAMES: &[&str] = &[
-    "Cargo.lock", "package-lock.json", "npm-shrinkwrap.json", "pnpm-lock.yaml", "yarn.lock", "bun.lock", "bun.lockb",
-    "Pipfile.lock", "poetry.lock", "uv.lock", "pdm.lock",
-];
 
 fn text_of(tree: &dyn Tree, file: &RepoPath, most: usize) -> Option<String> {
     let location = Location::root(file.clone());

@@ -150,6 +150,15 @@ impl Index {
         self.by_path.get(path).map(|id| &self.folders[*id as usize])
     }
 
+    /// A folder and all below it that can hold source files. They are sorted by path, so that the others cost nothing.
+    pub fn below(&self, folder: &RepoPath) -> impl Iterator<Item = &Folder> {
+        let prefix = if folder.is_root() { String::new() } else { format!("{folder}/") };
+        let start = self.folders.partition_point(|one| one.path.as_str() < prefix.as_str());
+        let inside = self.folders[start..].iter().take_while(move |one| one.path.as_str().starts_with(&prefix));
+        let own = self.folder(folder).filter(|one| !one.path.is_root());
+        own.into_iter().chain(inside).filter(|one| !one.apart)
+    }
+
     /// Takes a file out of the source files, because it instructs an assistant or is Signpost's own.
     pub fn mark_ours(&mut self, path: &RepoPath) {
         if let Some(id) = self.by_path.get(&path.folder()) {

@@ -1,10 +1,9 @@
-//! `Cargo.toml`, `Cargo.lock`, `.cargo/config.toml`.
+//! `Cargo.toml`, `.cargo/config.toml`.
 //!
 //! Formats: <https://doc.rust-lang.org/cargo/reference/manifest.html>.
 
 use super::{
-    Commands, Dependency, Ecosystem, Gathered, Locked, ManagerFact, Manifest, Source, VersionFact, line_of_key, toml,
-    version,
+    Commands, Dependency, Ecosystem, Gathered, ManagerFact, Manifest, Source, VersionFact, line_of_key, toml, version,
 };
 use crate::repo_path::RepoPath;
 use std::collections::BTreeMap;
@@ -65,36 +64,10 @@ pub(super) fn manifest(file: &RepoPath, text: &str, gathered: &mut Gathered) {
     });
 }
 
-pub(super) fn lock(file: &RepoPath, _: &str, gathered: &mut Gathered) {
-    gathered.locks.push(file.clone());
-}
-
 /// Aliases are commands.
 pub(super) fn config(file: &RepoPath, text: &str, gathered: &mut Gathered) {
     let Some(table) = toml(text) else { return };
     let Some(aliases) = table.get("alias").and_then(Value::as_table) else { return };
     let names = aliases.keys().map(|name| (name.clone(), line_of_key(text, name))).collect();
     gathered.commands.push(Commands { tool: "cargo", file: file.clone(), names, open: false });
-}
-
-/// `[[package]]` tables with a name and a version: Cargo's lockfile, and those of Python's managers.
-pub(super) fn locked(text: &str) -> Locked {
-    let mut locked = Locked::default();
-    let mut name: Option<(String, usize)> = None;
-    for (number, line) in text.lines().enumerate() {
-        let quoted = |key: &str| {
-            let rest = line.strip_prefix(key)?.trim_start().strip_prefix('=')?.trim();
-            Some(rest.strip_prefix('"')?.split('"').next()?.to_owned())
-        };
-        if line.starts_with("[[package]]") {
-            name = None;
-        } else if let Some(own) = quoted("name") {
-            name = Some((own, number + 1));
-        } else if let Some(version) = quoted("version")
-            && let Some((own, _)) = name.take()
-        {
-            locked.entry(own).or_default().push((version, number + 1));
-        }
-    }
-    locked
 }

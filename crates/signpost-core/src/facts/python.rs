@@ -1,18 +1,14 @@
-//! `pyproject.toml`, `requirements.txt`, `setup.cfg`, `Pipfile` and the lockfiles of Python's managers.
+//! `pyproject.toml`, `requirements.txt`, `setup.cfg`, `Pipfile`.
 //!
 //! Format: <https://packaging.python.org/en/latest/specifications/pyproject-toml/>.
 
 use super::{
-    Commands, Dependency, Ecosystem, Gathered, Locked, ManagerFact, Manifest, Source, VersionFact, line_of_key,
-    line_with, style, toml, version,
+    Commands, Dependency, Ecosystem, Gathered, ManagerFact, Manifest, Source, VersionFact, line_of_key, line_with,
+    style, toml, version,
 };
 use crate::repo_path::RepoPath;
 use std::collections::BTreeMap;
 use toml::{Table, Value};
-
-/// The lockfiles, and whose they are.
-pub(super) const LOCKS: &[(&str, &str)] =
-    &[("uv.lock", "uv"), ("poetry.lock", "poetry"), ("pdm.lock", "pdm"), ("Pipfile.lock", "pipenv")];
 
 pub(super) fn pyproject(file: &RepoPath, text: &str, gathered: &mut Gathered) {
     let Some(table) = toml(text) else { return };
@@ -175,26 +171,4 @@ pub(super) fn pipfile(file: &RepoPath, text: &str, gathered: &mut Gathered) {
     gathered.managers.push(ManagerFact { ecosystem: Ecosystem::Python, name: "pipenv".into(), source });
     let file = file.clone();
     gathered.manifests.push(Manifest { ecosystem: Ecosystem::Python, file, name: None, dependencies, open: false });
-}
-
-pub(super) fn lock(file: &RepoPath, _: &str, gathered: &mut Gathered) {
-    gathered.locks.push(file.clone());
-    if let Some((_, manager)) = LOCKS.iter().find(|(name, _)| *name == file.name()) {
-        let source = Source { file: file.clone(), line: 1 };
-        gathered.managers.push(ManagerFact { ecosystem: Ecosystem::Python, name: (*manager).to_owned(), source });
-    }
-}
-
-pub(super) fn pipfile_locked(text: &str) -> Locked {
-    let mut locked = Locked::default();
-    let value = super::json(text).unwrap_or_default();
-    for key in ["default", "develop"] {
-        for (name, entry) in value.get(key).and_then(serde_json::Value::as_object).into_iter().flatten() {
-            if let Some(version) = entry.get("version").and_then(serde_json::Value::as_str) {
-                let version = version.trim_start_matches('=').to_owned();
-                locked.insert(name.clone(), vec![(version, line_with(text, &format!("\"{name}\"")))]);
-            }
-        }
-    }
-    locked
 }

@@ -67,7 +67,7 @@ fn other_lockfiles_are_read() {
         ("bun.lock", "{ \"packages\": { \"a\": [\"a@1.2.3\", \"\", {}], }, }", "a"),
         ("pnpm-lock.yaml", "packages:\n  /@x/a@1.2.3(b@2.0.0):\n    dev: true\n", "@x/a"),
     ] {
-        let locked = javascript::locked(name, text);
+        let locked = (lock::by_name(name).unwrap().read)(text);
         assert_eq!(locked[own].iter().map(|(version, _)| version.as_str()).collect::<Vec<_>>(), ["1.2.3"], "{name}");
     }
 }

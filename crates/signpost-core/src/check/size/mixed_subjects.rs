@@ -3,6 +3,7 @@ use crate::config::Severity;
 use crate::directive::condition::{endings, heading};
 use crate::directive::{Section, normal};
 use crate::profile::Reach;
+use crate::repo_path::RepoPath;
 use crate::text::group;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
@@ -34,17 +35,18 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
         rule.reach == Reach::Standing && rule.takes_part()
     });
     let Some(id) = standing.clone().next() else { return };
-    let below = context.rule(*id).scope.below.clone();
+    let below = &context.rule(*id).scope.below;
+    // A standing rule matches what stands below its folder.
+    let total = context.survey.zones.matches[id.assistant][id.rule];
     if text.outline.sections.len() < 2 || text.document.tokens() < FEWEST_TOKENS || text.published {
         return;
     }
-    let total = context.facts.files_below(&below);
     let mut parts: Vec<Part<'_>> = Vec::new();
     for section in text.outline.sections.iter().filter(|section| section.level > 1) {
         if parts.iter().any(|part| part.section.span.end >= section.span.end) {
             continue;
         }
-        let Some((name, files)) = scope_of(context, section, &below) else { continue };
+        let Some((name, files)) = scope_of(context, section, below) else { continue };
         let share = if total == 0 { 1.0 } else { files as f64 / total as f64 };
         if files > 0 && share <= LARGEST_SHARE {
             let tokens = context.workspace.weigh(text.words(&section.span));
@@ -77,11 +79,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
 }
 
 /// The part of the project that a heading names, and how many files it has.
-fn scope_of(
-    context: &Context<'_, '_>,
-    section: &Section,
-    below: &crate::repo_path::RepoPath,
-) -> Option<(String, usize)> {
+fn scope_of(context: &Context<'_, '_>, section: &Section, below: &RepoPath) -> Option<(String, usize)> {
     let frame = heading(&section.title, false);
     let languages: Vec<&str> = frame.conditions.iter().filter_map(|one| one.strip_prefix("lang:")).collect();
     if !languages.is_empty() {
