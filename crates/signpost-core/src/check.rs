@@ -13,6 +13,7 @@ pub mod fix;
 mod header;
 mod meeting;
 mod mention;
+mod phrase;
 mod place;
 mod reference;
 mod safety;
@@ -22,7 +23,7 @@ mod size;
 mod texts;
 mod wording;
 
-use crate::config::Severity;
+use crate::config::{Severity, nearest};
 use crate::directive::families::Families;
 use crate::facts::Facts;
 use crate::guidance::{self, Date};
@@ -216,6 +217,22 @@ pub fn all() -> impl Iterator<Item = &'static CheckInfo> {
 /// The check of that name.
 pub fn by_name(name: &str) -> Option<&'static CheckInfo> {
     all().find(|info| info.name == name)
+}
+
+/// The checks that a name means: a check, a group, or a check without its group.
+pub fn named(name: &str) -> Vec<&'static CheckInfo> {
+    all()
+        .filter(|info| info.name == name || info.group() == name || info.name.split('/').nth(1) == Some(name))
+        .collect()
+}
+
+/// What to say where a name means none.
+pub fn did_you_mean(name: &str) -> String {
+    let names = all().flat_map(|info| [info.name, info.group(), info.name.split('/').nth(1).unwrap_or_default()]);
+    match nearest(name, names) {
+        Some(near) => format!("did you mean `{near}`?"),
+        None => "`signpost explain` lists the checks".to_owned(),
+    }
 }
 
 /// Which checks to run; nothing named means all.

@@ -368,16 +368,6 @@ impl<'a> Facts<'a> {
         })
     }
 
-    /// The files of the project.
-    pub fn index(&self) -> &Index {
-        self.index
-    }
-
-    /// The tree.
-    pub fn tree(&self) -> &dyn Tree {
-        self.tree
-    }
-
     /// Everything, one fact a line: what, its value, and where it stands.
     pub fn list(&self) -> Vec<Listed> {
         let mut listed = Vec::new();

@@ -66,6 +66,15 @@ pub fn trim_range(text: &str, range: Range<usize>) -> Range<usize> {
     start..start + part.trim().len()
 }
 
+/// Some words with blanks made one, and cut after so many characters.
+pub fn shorten(words: &str, most: usize) -> String {
+    let plain = words.split_whitespace().collect::<Vec<_>>().join(" ");
+    match plain.char_indices().nth(most) {
+        Some((at, _)) => format!("{}…", plain[..at].trim_end()),
+        None => plain,
+    }
+}
+
 /// `1 file`, `2 files`: a count with its noun.
 pub fn count(number: usize, noun: &str) -> String {
     if number == 1 { format!("1 {noun}") } else { format!("{} {noun}s", group(number)) }

@@ -2,13 +2,12 @@
 
 #![allow(clippy::unwrap_used)]
 
+mod common;
+
 use proptest::prelude::*;
-use signpost_core::check::{Context, run};
 use signpost_core::directive::{Outline, families::Families, modality_at};
-use signpost_core::survey::with_guidance;
 use signpost_core::tree::MemoryTree;
 use signpost_core::weight::estimate;
-use signpost_core::workspace::Workspace;
 
 /// Reads a text in every way, and looks at where the results point.
 fn read(text: &str) {
@@ -33,24 +32,22 @@ fn read(text: &str) {
         .with("Makefile", text)
         .with("pnpm-lock.yaml", text)
         .with("src/a.ts", "");
-    let workspace = Workspace::open(&tree, &[]).unwrap();
-    let project = workspace.project().unwrap();
-    let survey = with_guidance(&workspace, &project, &[]).unwrap();
-    let context = Context::new(&workspace, &project, &survey, None).unwrap();
-    for finding in run(&context) {
-        let whole = workspace.document(&finding.location);
-        assert!(whole.text.get(finding.span.clone()).is_some(), "{}: {:?}", finding.check, finding.span);
-        for edit in &finding.fix {
-            assert!(whole.text.get(edit.span.clone()).is_some(), "{}: {:?}", finding.check, edit.span);
+    common::lint(&tree, |workspace, findings| {
+        for finding in findings {
+            let whole = workspace.document(&finding.location);
+            assert!(whole.text.get(finding.span.clone()).is_some(), "{}: {:?}", finding.check, finding.span);
+            for edit in &finding.fix {
+                assert!(whole.text.get(edit.span.clone()).is_some(), "{}: {:?}", finding.check, edit.span);
+            }
+            for related in &finding.related {
+                assert!(
+                    workspace.document(&related.location).text.get(related.span.clone()).is_some(),
+                    "{}",
+                    finding.check
+                );
+            }
         }
-        for related in &finding.related {
-            assert!(
-                workspace.document(&related.location).text.get(related.span.clone()).is_some(),
-                "{}",
-                finding.check
-            );
-        }
-    }
+    });
 }
 
 #[test]

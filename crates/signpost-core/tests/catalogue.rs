@@ -2,11 +2,10 @@
 
 #![allow(clippy::unwrap_used)]
 
-use signpost_core::check::{Context, Finding, all, run};
-use signpost_core::guidance::Date;
-use signpost_core::survey::with_guidance;
+mod common;
+
+use signpost_core::check::{Finding, all};
 use signpost_core::tree::MemoryTree;
-use signpost_core::workspace::Workspace;
 
 /// Many notes with headers, one note in any folder with references, one capped sheet.
 const PROFILES: [(&str, &str); 3] = [
@@ -62,10 +61,7 @@ fn findings(files: &[(&str, &str)]) -> Vec<Finding> {
     for (path, text) in PROFILES.iter().chain(files) {
         tree = tree.with(path, *text);
     }
-    let workspace = Workspace::open(&tree, &[]).unwrap();
-    let project = workspace.project().unwrap();
-    let survey = with_guidance(&workspace, &project, &[]).unwrap();
-    run(&Context::new(&workspace, &project, &survey, Date::parse("2026-11-23")).unwrap())
+    common::lint(&tree, |_, findings| findings)
 }
 
 type Files = &'static [(&'static str, &'static str)];

@@ -2,10 +2,10 @@
 
 #![allow(clippy::unwrap_used)]
 
-use signpost_core::check::{Context, Finding, run};
-use signpost_core::survey::with_guidance;
+mod common;
+
+use signpost_core::check::Finding;
 use signpost_core::tree::MemoryTree;
-use signpost_core::workspace::Workspace;
 
 /// Findings in a project with the assistant `quill`, whose place `lore` has this dialect and header.
 fn findings(header: &str, patterns: &str, files: &[(&str, &str)]) -> Vec<Finding> {
@@ -50,10 +50,7 @@ reach = "scoped"
     for (path, text) in files {
         tree = tree.with(path, *text);
     }
-    let workspace = Workspace::open(&tree, &[]).unwrap();
-    let project = workspace.project().unwrap();
-    let found = with_guidance(&workspace, &project, &[]).unwrap();
-    run(&Context::new(&workspace, &project, &found, None).unwrap())
+    common::lint(&tree, |_, findings| findings)
 }
 
 /// `check: message` of what is found in one rule with that header.

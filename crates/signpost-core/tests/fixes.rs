@@ -2,21 +2,18 @@
 
 #![allow(clippy::unwrap_used)]
 
+mod common;
+
 use proptest::prelude::*;
 use signpost_core::check::baseline::Baseline;
-use signpost_core::check::{Context, Finding, fix, run};
-use signpost_core::survey::with_guidance;
+use signpost_core::check::{Finding, fix};
 use signpost_core::tree::MemoryTree;
 use signpost_core::workspace::Workspace;
 
 /// The findings of `AGENTS.md`, and what is asked of them.
 fn with_findings<T>(files: &[(&str, &str)], ask: impl FnOnce(&Workspace<'_>, Vec<Finding>) -> T) -> T {
     let tree = files.iter().fold(MemoryTree::new().with("src/a.ts", ""), |tree, (path, text)| tree.with(path, *text));
-    let workspace = Workspace::open(&tree, &[]).unwrap();
-    let project = workspace.project().unwrap();
-    let survey = with_guidance(&workspace, &project, &[]).unwrap();
-    let findings = run(&Context::new(&workspace, &project, &survey, None).unwrap());
-    ask(&workspace, findings)
+    common::lint(&tree, ask)
 }
 
 /// Lines that have fixes, and lines that have none.

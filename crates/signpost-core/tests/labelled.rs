@@ -3,18 +3,13 @@
 
 #![allow(clippy::unwrap_used)]
 
-use signpost_core::check::{Context, Finding, run};
-use signpost_core::guidance::Date;
-use signpost_core::survey::with_guidance;
+mod common;
+
+use signpost_core::check::Finding;
 use signpost_core::tree::MemoryTree;
-use signpost_core::workspace::Workspace;
 
 fn findings(tree: &MemoryTree) -> Vec<Finding> {
-    let workspace = Workspace::open(tree, &[]).unwrap();
-    let project = workspace.project().unwrap();
-    let found = with_guidance(&workspace, &project, &[]).unwrap();
-    let today = Date::parse("2026-11-23");
-    run(&Context::new(&workspace, &project, &found, today).unwrap())
+    common::lint(tree, |_, findings| findings)
 }
 
 /// The cases of one part: fields cut at bars.

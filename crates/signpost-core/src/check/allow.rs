@@ -5,8 +5,8 @@
 
 use super::finding::Finding;
 use super::texts::Text;
-use super::{CheckInfo, all};
-use crate::config::{Severity, nearest};
+use super::{CheckInfo, all, did_you_mean};
+use crate::config::Severity;
 use pulldown_cmark::{Event, Options, Parser, Tag};
 use std::ops::Range;
 use std::sync::atomic::{AtomicBool, Ordering};
@@ -177,14 +177,12 @@ pub(super) fn findings(text: &Text, allowances: &[Allowance], ran: &dyn Fn(&str)
         }
         let mut known = true;
         for (name, span) in &one.checks {
-            let names = || all().flat_map(|info| [info.name, info.group()]);
-            if !names().any(|other| other == name) {
+            if !all().any(|info| info.name == name || info.group() == name) {
                 known = false;
-                let help = match nearest(name, names()) {
-                    Some(near) => format!("did you mean `{near}`?"),
-                    None => "`signpost explain` lists the checks".to_owned(),
-                };
-                found.push(text.finding(&UNKNOWN, span.clone(), format!("there is no check `{name}`")).help(help));
+                found.push(
+                    text.finding(&UNKNOWN, span.clone(), format!("there is no check `{name}`"))
+                        .help(did_you_mean(name)),
+                );
             }
         }
         // A check that did not run can't say whether it is needed.

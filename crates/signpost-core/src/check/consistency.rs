@@ -5,11 +5,7 @@ pub(super) mod diverged;
 pub(super) mod repeated;
 pub(super) mod rival_summaries;
 
-/// Some words, shortened to fit into a message.
+/// Some words, to be read in a message.
 fn quoted(words: &str) -> String {
-    let plain = words.split_whitespace().collect::<Vec<_>>().join(" ");
-    match plain.char_indices().nth(70) {
-        Some((at, _)) => format!("“{}…”", plain[..at].trim_end()),
-        None => format!("“{}”", plain.trim_end_matches(['.', ' '])),
-    }
+    format!("“{}”", crate::text::shorten(words.trim_end_matches(['.', ' ']), 70))
 }

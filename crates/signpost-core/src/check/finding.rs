@@ -79,6 +79,11 @@ impl Finding {
         Finding::new(info, rule.file().clone(), span, message).for_assistant(assistant)
     }
 
+    /// Whether it can be mended safely, and is in a file of the project: a person's own files are theirs to mend.
+    pub fn is_fixable(&self) -> bool {
+        !self.fix.is_empty() && self.location.in_root().is_some()
+    }
+
     /// With the way to mend it.
     #[must_use]
     pub fn help(mut self, help: impl Into<String>) -> Self {

@@ -110,7 +110,7 @@ pub(super) fn passages(text: &Text) -> &[Passage] {
 impl Passage {
     /// A message about it, with the words where nobody could read them else.
     pub fn message(&self, message: &str) -> String {
-        let said: String = self.raw.split_whitespace().collect::<Vec<_>>().join(" ").chars().take(120).collect();
+        let said = crate::text::shorten(&self.raw, 120);
         if self.kind == PassageKind::Decoded { format!("{message}: “{said}”") } else { message.to_owned() }
     }
 }

@@ -1,8 +1,8 @@
 //! What `signpost.toml` makes of checks: a severity, or off, for a check or a group, everywhere or for some
 //! files. The check's own line wins over its group's; of `[[lint.paths]]` the last that matches.
 
-use super::{CheckInfo, Finding, all};
-use crate::config::{CONFIG_NAME, CheckSetting, Config, ConfigError, Severity, nearest};
+use super::{CheckInfo, Finding, all, did_you_mean};
+use crate::config::{CONFIG_NAME, CheckSetting, Config, ConfigError, Severity};
 use crate::pattern::{Dialect, Pattern};
 use rustc_hash::FxHashMap;
 use std::collections::BTreeMap;
@@ -14,12 +14,9 @@ type Table = BTreeMap<Spanned<String>, CheckSetting>;
 pub(crate) fn validate(config: &Config, text: &str) -> Result<(), Box<ConfigError>> {
     let tables = std::iter::once(&config.lint.checks).chain(config.lint.paths.iter().map(|one| &one.checks));
     for name in tables.flat_map(BTreeMap::keys) {
-        let known = || all().map(|info| info.name).chain(all().map(CheckInfo::group));
-        if !known().any(|known| known == name.get_ref()) {
-            let help = match nearest(name.get_ref(), known()) {
-                Some(near) => format!("did you mean `{near}`?"),
-                None => "`signpost explain` lists the checks".to_owned(),
-            };
+        let mut known = all().map(|info| info.name).chain(all().map(CheckInfo::group));
+        if !known.any(|known| known == name.get_ref()) {
+            let help = did_you_mean(name.get_ref());
             let message = format!("there is no check or group `{}`", name.get_ref());
             return Err(ConfigError::new(CONFIG_NAME, text, name.span(), message, Some(help)));
         }

@@ -12,31 +12,6 @@ pub(super) mod vague;
 use super::{Context, Text};
 use std::ops::Range;
 
-/// The first of some phrases in a text, whole words only, whatever their case.
-fn phrase<'p>(words: &str, phrases: impl IntoIterator<Item = &'p str>) -> Option<Range<usize>> {
-    let lower = words.to_ascii_lowercase();
-    phrases.into_iter().filter_map(|phrase| whole(&lower, phrase)).min_by_key(|range| range.start)
-}
-
-/// Whether some text in lower case holds a phrase as whole words.
-pub(super) fn has_phrase(lower: &str, phrase: &str) -> bool {
-    whole(lower, phrase).is_some()
-}
-
-fn whole(lower: &str, phrase: &str) -> Option<Range<usize>> {
-    let mut from = 0;
-    while let Some(at) = lower.get(from..)?.find(phrase).map(|at| from + at) {
-        let end = at + phrase.len();
-        let before = lower[..at].chars().next_back().is_none_or(|c| !c.is_alphanumeric() && c != '-' && c != '_');
-        let after = lower[end..].chars().next().is_none_or(|c| !c.is_alphanumeric() && c != '-' && c != '_');
-        if before && after {
-            return Some(at..end);
-        }
-        from = end;
-    }
-    None
-}
-
 /// Whether words stand in code or between quotation marks, and so are spoken of.
 fn is_spoken_of(text: &Text, span: &Range<usize>) -> bool {
     let after = text.outline.code.partition_point(|code| code.span.start <= span.start);

@@ -6,10 +6,12 @@ use crate::write;
 use clap::{Args, ValueEnum};
 use signpost_core::check::baseline::Baseline;
 use signpost_core::check::{self, Choice, Context, Finding};
-use signpost_core::config::{FailOn, nearest};
+use signpost_core::config::FailOn;
 use signpost_core::guidance::Date;
 use signpost_core::repo_path::{Location, RepoPath};
+use signpost_core::text::count;
 use signpost_core::workspace::Workspace;
+use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Path, PathBuf};
 use std::time::{SystemTime, UNIX_EPOCH};
 
@@ -68,59 +70,75 @@ impl From<FailOnArg> for FailOn {
 pub fn run(args: &LintArgs, global: &Global) -> Result<Exit, Failure> {
     let choice = Choice { only: known(&args.only)?, skip: known(&args.skip)? };
     let session = Session::open(global)?;
-    let looked_at = looked_at(args, &session)?;
-    if args.fix {
-        let mended = fix(args, global, &session, &choice, looked_at.as_deref())?;
-        if args.dry_run {
-            return Ok(mended);
+    let paths = looked_at(args, &session)?;
+    let mut mended = Mended::default();
+    let mut round = 0;
+    loop {
+        let workspace = if round == 0 { session.workspace()? } else { session.workspace_quietly()? };
+        let project = session.project(&workspace)?;
+        let survey = signpost_core::survey::with_guidance(&workspace, &project, &global.assistant)?;
+        let context = Context::new(&workspace, &project, &survey, today())?;
+        let mut findings = session.patiently("Checking", || check::run_chosen(&context, &choice));
+        keep(&mut findings, paths.as_deref());
+        // A fix can make room for another one that overlapped it, so it is looked again.
+        let again = args.fix && round < MOST_ROUNDS && mended.fix(&session, &workspace, &findings, args.dry_run)?;
+        if again && !args.dry_run {
+            round += 1;
+            continue;
         }
+        if args.fix {
+            anstream::eprintln!("{}", mended.text(args.dry_run));
+            if args.dry_run {
+                return Ok(if mended.findings > 0 { Exit::Findings } else { Exit::Fine });
+            }
+        }
+        return report(args, global, &session, &context, findings);
     }
-    let workspace = session.workspace()?;
-    let project = session.project(&workspace)?;
-    let survey = signpost_core::survey::with_guidance(&workspace, &project, &global.assistant)?;
-    let context = Context::new(&workspace, &project, &survey, today())?;
-    let mut findings = session.patiently("Checking", || check::run_chosen(&context, &choice));
-    keep(&mut findings, looked_at.as_deref());
+}
+
+/// Fixes that overlap need another round; no more than so many do.
+const MOST_ROUNDS: usize = 8;
+
+/// Prints what was found.
+fn report(
+    args: &LintArgs,
+    global: &Global,
+    session: &Session,
+    context: &Context<'_, '_>,
+    mut findings: Vec<Finding>,
+) -> Result<Exit, Failure> {
+    let (workspace, survey) = (context.workspace, context.survey);
     let note = match &args.baseline {
-        Some(file) => baseline(file, &session, &workspace, &mut findings)?,
+        Some(file) => Some(baseline(file, workspace, &mut findings)?),
         None => None,
     };
-    let shown =
-        render::lint::Shown { workspace: &workspace, survey: &survey, findings: &findings, note: note.as_deref() };
+    let shown = render::lint::Shown { workspace, survey, findings: &findings, note: note.as_deref() };
     match global.format {
         FormatArg::Text => render::print(&render::lint::text(&shown))?,
-        FormatArg::Json => render::print_json(&render::lint::json(&workspace, &findings))?,
-        FormatArg::Sarif => render::print_json(&render::sarif::log(&workspace, &findings))?,
+        FormatArg::Json => render::print_json(&render::lint::json(workspace, &findings))?,
+        FormatArg::Sarif => render::print_json(&render::sarif::log(workspace, &findings))?,
         FormatArg::Markdown => render::print(&render::lint_formats::markdown(&shown))?,
-        FormatArg::Lines => render::print(&render::lint_formats::lines(&workspace, &findings))?,
+        FormatArg::Lines => render::print(&render::lint_formats::lines(workspace, &findings))?,
     }
     let fail_on = args.fail_on.map(FailOn::from).or(workspace.config.lint.fail_on).unwrap_or_default();
     let counts = findings.iter().any(|finding| fail_on.counts(finding.severity));
     let exit = if counts { Exit::Findings } else { Exit::Fine };
-    Ok(exit.and(session.end(&workspace)))
+    Ok(exit.and(session.end(workspace)))
 }
 
 fn today() -> Option<Date> {
     SystemTime::now().duration_since(UNIX_EPOCH).ok().map(|since| Date::from_seconds(since.as_secs()))
 }
 
-/// The names as checks or groups; a check may be named without its group.
+/// The names as checks.
 fn known(names: &[String]) -> Result<Vec<String>, Failure> {
     let mut found = Vec::new();
     for name in names {
-        let mut own: Vec<String> = check::all()
-            .filter(|info| info.name == name || info.group() == name || info.name.split('/').nth(1) == Some(name))
-            .map(|info| info.name.to_owned())
-            .collect();
+        let own = check::named(name);
         if own.is_empty() {
-            let all = check::all().flat_map(|info| [info.name, info.group()]);
-            let help = match nearest(name, all) {
-                Some(near) => format!("did you mean `{near}`?"),
-                None => "`signpost explain` lists the checks".to_owned(),
-            };
-            return Err(Failure::told(format!("there is no check or group `{name}`"), help));
+            return Err(Failure::told(format!("there is no check or group `{name}`"), check::did_you_mean(name)));
         }
-        found.append(&mut own);
+        found.extend(own.into_iter().map(|info| info.name.to_owned()));
     }
     Ok(found)
 }
@@ -159,30 +177,27 @@ fn keep(findings: &mut Vec<Finding>, paths: Option<&[RepoPath]>) {
     });
 }
 
-/// Mends what is safe, until nothing more is.
-fn fix(
-    args: &LintArgs,
-    global: &Global,
-    session: &Session,
-    choice: &Choice,
-    paths: Option<&[RepoPath]>,
-) -> Result<Exit, Failure> {
-    let (mut mended, mut files) = (0, std::collections::BTreeSet::new());
-    // A fix can make room for another one that overlapped it.
-    for _ in 0..8 {
-        let workspace = session.workspace_quietly()?;
-        let project = session.project(&workspace)?;
-        let survey = signpost_core::survey::with_guidance(&workspace, &project, &global.assistant)?;
-        let context = Context::new(&workspace, &project, &survey, today())?;
-        let mut findings = check::run_chosen(&context, choice);
-        keep(&mut findings, paths);
-        let mut by_file: std::collections::BTreeMap<&Location, Vec<&Finding>> = Default::default();
-        // A person's own files are theirs to mend.
-        for finding in findings.iter().filter(|finding| !finding.fix.is_empty() && finding.location.in_root().is_some())
-        {
+/// What was mended.
+#[derive(Default)]
+struct Mended {
+    findings: usize,
+    files: BTreeSet<Location>,
+}
+
+impl Mended {
+    /// Mends what is safe, or shows how; whether there was anything.
+    fn fix(
+        &mut self,
+        session: &Session,
+        workspace: &Workspace<'_>,
+        findings: &[Finding],
+        dry_run: bool,
+    ) -> Result<bool, Failure> {
+        let mut by_file: BTreeMap<&Location, Vec<&Finding>> = BTreeMap::new();
+        for finding in findings.iter().filter(|finding| finding.is_fixable()) {
             by_file.entry(&finding.location).or_default().push(finding);
         }
-        let mut changed = false;
+        let before = self.findings;
         for (location, findings) in by_file {
             let document = workspace.document(location);
             // Bytes that are not UTF-8 would not survive.
@@ -190,40 +205,31 @@ fn fix(
                 continue;
             }
             let (fixed, number) = check::fix::apply(&document.text, &findings);
-            if number == 0 || fixed == document.text {
+            if number == 0 {
                 continue;
             }
-            if args.dry_run {
+            if dry_run {
                 render::print(&render::diff::unified(&location.to_string(), &document.text, &fixed))?;
             } else {
                 write::replace(session.root(), &location.path, document.on_disk(), fixed.as_bytes())?;
             }
-            mended += number;
-            files.insert(location.clone());
-            changed = true;
+            self.findings += number;
+            self.files.insert(location.clone());
         }
-        if !changed || args.dry_run {
-            break;
+        Ok(self.findings > before)
+    }
+
+    fn text(&self, dry_run: bool) -> String {
+        let done = if dry_run { "would be mended" } else { "mended" };
+        match self.findings {
+            0 => "nothing here can be mended safely".to_owned(),
+            number => format!("{} in {} {done}", count(number, "finding"), count(self.files.len(), "file")),
         }
     }
-    use signpost_core::text::count;
-    let done = if args.dry_run { "would be mended" } else { "mended" };
-    let said = match mended {
-        0 => "nothing here can be mended safely".to_owned(),
-        _ => format!("{} in {} {done}", count(mended, "finding"), count(files.len(), "file")),
-    };
-    anstream::eprintln!("{said}");
-    Ok(if args.dry_run && mended > 0 { Exit::Findings } else { Exit::Fine })
 }
 
 /// Records findings, or takes the recorded ones out; what to say of that.
-fn baseline(
-    file: &Path,
-    session: &Session,
-    workspace: &Workspace<'_>,
-    findings: &mut Vec<Finding>,
-) -> Result<Option<String>, Failure> {
-    use signpost_core::text::count;
+fn baseline(file: &Path, workspace: &Workspace<'_>, findings: &mut Vec<Finding>) -> Result<String, Failure> {
     let document = |finding: &Finding| workspace.document(&finding.location);
     let name = file.display().to_string();
     match std::fs::read_to_string(file) {
@@ -234,16 +240,14 @@ fn baseline(
                 0 => String::new(),
                 gone => format!("; {gone} more in it are mended, delete the file and record it anew to forget them"),
             };
-            Ok(Some(format!("{} known from {name}{gone}", count(taken, "finding"))))
+            Ok(format!("{} known from {name}{gone}", count(taken, "finding")))
         }
         Err(error) if error.kind() == std::io::ErrorKind::NotFound => {
             let record = Baseline::record(findings, &document);
-            let text =
-                serde_json::to_string_pretty(&record).map_err(|error| Failure::told(error.to_string(), ""))? + "\n";
-            write::create(file, text.as_bytes())?;
+            let text = serde_json::to_string_pretty(&record).map_err(|error| Failure::told(error.to_string(), ""))?;
+            write::create(file, format!("{text}\n").as_bytes())?;
             let number = std::mem::take(findings).len();
-            let _ = session;
-            Ok(Some(format!("{} recorded in {name}; from now on only new ones count", count(number, "finding"))))
+            Ok(format!("{} recorded in {name}; from now on only new ones count", count(number, "finding")))
         }
         Err(error) => Err(Failure::told(format!("cannot read {name}: {error}"), "")),
     }

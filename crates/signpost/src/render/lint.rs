@@ -109,8 +109,7 @@ pub fn text(shown: &Shown<'_, '_>) -> String {
     if let Some(note) = note {
         out += &format!("{note}\n");
     }
-    let fixable =
-        findings.iter().filter(|finding| !finding.fix.is_empty() && finding.location.in_root().is_some()).count();
+    let fixable = findings.iter().filter(|finding| finding.is_fixable()).count();
     if fixable > 0 {
         let them = if fixable == 1 { "mends 1 of them" } else { &format!("mends {fixable} of them") };
         out += &format!(
@@ -200,7 +199,7 @@ pub fn json(workspace: &Workspace<'_>, findings: &[Finding]) -> LintJson {
             end_column: end.column,
             message: finding.message.clone(),
             help: finding.help.clone(),
-            fixable: !finding.fix.is_empty(),
+            fixable: finding.is_fixable(),
             assistants: finding.assistants.clone(),
             related: finding
                 .related

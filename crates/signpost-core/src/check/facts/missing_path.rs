@@ -1,5 +1,5 @@
 use crate::check::mention::{commands, is_denied};
-use crate::check::{CheckInfo, Context, Finding, Text, reference};
+use crate::check::{CheckInfo, Context, Finding, Text, phrase, reference};
 use crate::config::{Severity, nearest};
 use crate::directive::words::words;
 use crate::hide::{HideChain, HideList};
@@ -172,8 +172,8 @@ fn missing(context: &Context<'_, '_>, text: &Text, words: &str, span: &Range<usi
         .directive_at(span.start)
         .map(|number| text.words(&text.outline.directives[number].span).to_lowercase())
         .unwrap_or_default();
-    let makes = MAKES.iter().any(|word| super::super::wording::has_phrase(&said, word));
-    let other = OTHERS.iter().any(|word| super::super::wording::has_phrase(&said, word));
+    let makes = MAKES.iter().any(|word| phrase::holds(&said, word));
+    let other = OTHERS.iter().any(|word| phrase::holds(&said, word));
     let adds = ["add ", "put ", "place ", "write ", "new "].iter().any(|word| said.contains(word));
     if !certain {
         let known = if folder {

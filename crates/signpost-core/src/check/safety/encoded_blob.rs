@@ -1,7 +1,7 @@
 use super::Pattern;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
-use crate::text::group;
+use crate::text::{group, shorten};
 use std::ops::Range;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
@@ -144,7 +144,7 @@ pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec
     for blob in blobs(text.text()) {
         let finding = match &blob.says {
             Some(says) => {
-                let short: String = says.chars().take(120).collect();
+                let short = shorten(says, 120);
                 text.finding(
                     &INFO,
                     blob.span.clone(),

@@ -2,6 +2,7 @@ use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 use crate::pattern::PatternErrorKind;
 use crate::rule::PatternItem;
+use crate::text::shorten;
 use std::ops::Range;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
@@ -29,18 +30,11 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
                     PatternErrorKind::TooMany => "write several patterns with fewer braces".to_owned(),
                 };
                 let name = &assistant.profile.name;
-                let message = format!("`{}` takes no file: {error}", short(&item.text));
+                let message = format!("`{}` takes no file: {error}", shorten(&item.text, 60));
                 let span = exact(&rule.document.text, item, &error.span);
                 findings.push(Finding::in_rule(&INFO, name, rule, span, message).help(help));
             }
         }
-    }
-}
-
-fn short(text: &str) -> String {
-    match text.char_indices().nth(60) {
-        Some((at, _)) => format!("{}…", &text[..at]),
-        None => text.to_owned(),
     }
 }
 

@@ -1,5 +1,5 @@
-use super::{is_concrete, is_fine, phrase};
-use crate::check::{CheckInfo, Context, Finding, Text};
+use super::{is_concrete, is_fine};
+use crate::check::{CheckInfo, Context, Finding, Text, phrase};
 use crate::config::Severity;
 use std::ops::Range;
 
@@ -73,7 +73,7 @@ pub(super) fn found(words: &str, context: &Context<'_, '_>) -> Option<Range<usiz
     let own = context.workspace.config.words.commonplace.iter().map(String::as_str);
     // What names something particular is no commonplace.
     let short = words.len() <= 140 && !is_concrete(words);
-    phrase(words, PHRASES.iter().copied().chain(own)).filter(|_| short)
+    phrase::first(words, PHRASES.iter().copied().chain(own)).filter(|_| short)
 }
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {

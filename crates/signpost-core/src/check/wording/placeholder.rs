@@ -1,4 +1,4 @@
-use crate::check::{CheckInfo, Context, Finding, Text};
+use crate::check::{CheckInfo, Context, Finding, Text, phrase};
 use crate::config::Severity;
 use std::ops::Range;
 
@@ -58,7 +58,7 @@ fn unfilled(words: &str, own: &[String]) -> Option<Range<usize>> {
             return Some(end.len() - mark.len()..end.len());
         }
     }
-    if let Some(found) = super::phrase(words, PHRASES.iter().copied().chain(own.iter().map(String::as_str))) {
+    if let Some(found) = phrase::first(words, PHRASES.iter().copied().chain(own.iter().map(String::as_str))) {
         let short = words.len() < 100;
         return short.then_some(found);
     }

@@ -1,5 +1,5 @@
-use super::{is_fine, is_spoken_of, phrase};
-use crate::check::{CheckInfo, Context, Finding, Text};
+use super::{is_fine, is_spoken_of};
+use crate::check::{CheckInfo, Context, Finding, Text, phrase};
 use crate::config::Severity;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
@@ -22,7 +22,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
     let own: Vec<&str> = context.workspace.config.words.pleasantry.iter().map(String::as_str).collect();
     for directive in &text.outline.directives {
         let words = text.words(&directive.span);
-        let Some(found) = phrase(words, PHRASES.iter().copied().chain(own.iter().copied())) else { continue };
+        let Some(found) = phrase::first(words, PHRASES.iter().copied().chain(own.iter().copied())) else { continue };
         let span = directive.span.start + found.start..directive.span.start + found.end;
         let said = text.words(&span);
         if is_spoken_of(text, &span) || is_fine(context, said) {

@@ -1,5 +1,5 @@
-use super::{commonplace, is_concrete, is_fine, is_spoken_of, phrase};
-use crate::check::{CheckInfo, Context, Finding, Text};
+use super::{commonplace, is_concrete, is_fine, is_spoken_of};
+use crate::check::{CheckInfo, Context, Finding, Text, phrase};
 use crate::config::Severity;
 use crate::directive::Modality;
 
@@ -27,7 +27,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
         let words = text.words(&directive.span);
         // A word that was said to be plain is vague only where nothing else in the directive can be checked.
         let own = context.workspace.config.words.vague.iter().map(String::as_str);
-        let Some(found) = phrase(words, PHRASES.iter().copied().chain(own)) else { continue };
+        let Some(found) = phrase::first(words, PHRASES.iter().copied().chain(own)) else { continue };
         let span = directive.span.start + found.start..directive.span.start + found.end;
         let said = text.words(&span);
         // `Prefer x where possible` says what is better, and that it is not always so.

@@ -1,0 +1,17 @@
+//! What tests of checks begin with.
+#![allow(clippy::unwrap_used)]
+
+use signpost_core::check::{Context, Finding, run};
+use signpost_core::guidance::Date;
+use signpost_core::survey::with_guidance;
+use signpost_core::tree::MemoryTree;
+use signpost_core::workspace::Workspace;
+
+/// Lints a tree as on 23 November 2026, and asks something of what is found.
+pub fn lint<T>(tree: &MemoryTree, ask: impl FnOnce(&Workspace<'_>, Vec<Finding>) -> T) -> T {
+    let workspace = Workspace::open(tree, &[]).unwrap();
+    let project = workspace.project().unwrap();
+    let survey = with_guidance(&workspace, &project, &[]).unwrap();
+    let context = Context::new(&workspace, &project, &survey, Date::parse("2026-11-23")).unwrap();
+    ask(&workspace, run(&context))
+}
