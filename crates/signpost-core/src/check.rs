@@ -313,35 +313,13 @@ fn allow_findings(
     chosen: &[&(&CheckInfo, Run)],
     ran: &dyn Fn(&str) -> bool,
 ) {
-    let marked = context
-        .texts
-        .iter()
-        .filter(|text| text.outline.comments.iter().any(|comment| allow::is_allowance(text.words(comment))));
-    let mut of_file: FxHashMap<Location, Vec<Finding>> = FxHashMap::default();
-    let marked: Vec<&Text> = marked.collect();
-    for text in &marked {
-        of_file.entry(text.location().clone()).or_default();
-    }
-    if marked.is_empty() {
-        return;
-    }
-    let mut others = Vec::new();
-    for finding in findings.drain(..) {
-        match of_file.get_mut(&finding.location) {
-            Some(own) => own.push(finding),
-            None => others.push(finding),
-        }
-    }
-    for text in marked {
-        let allowances = allow::read(text);
-        let own = of_file.get_mut(text.location());
-        let Some(own) = own else { continue };
-        allow::apply(&allowances, own);
-        let wrong = allow::findings(text, &allowances, ran);
-        own.extend(wrong.into_iter().filter(|one| chosen.iter().any(|(info, _)| info.name == one.check)));
-    }
-    others.extend(of_file.into_values().flatten());
-    *findings = others;
+    let allowed: FxHashMap<&Location, (&Text, Vec<allow::Allowance>)> = (context.texts.iter())
+        .map(|text| (text.location(), (text, allow::read(text))))
+        .filter(|(_, (_, allowances))| !allowances.is_empty())
+        .collect();
+    findings.retain(|finding| !allowed.get(&finding.location).is_some_and(|(_, own)| allow::takes(own, finding)));
+    let wrong = allowed.values().flat_map(|(text, own)| allow::findings(text, own, ran));
+    findings.extend(wrong.filter(|one| chosen.iter().any(|(info, _)| info.name == one.check)));
 }
 
 /// A finding in the guidance concerns the assistants that its rule is for.

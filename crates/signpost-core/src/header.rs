@@ -114,6 +114,8 @@ pub struct Problem {
     pub help: String,
     /// The bytes at fault.
     pub span: Range<usize>,
+    /// What to write in their stead, where that reads the same.
+    pub fix: Option<String>,
 }
 
 /// The header of one file.
@@ -146,6 +148,7 @@ impl Header {
                 message: "the header is never closed, so none of its keys is read".into(),
                 help: format!("close it with a line that holds just `{fence}`"),
                 span: first,
+                fix: None,
             });
             return header;
         };
@@ -186,12 +189,14 @@ fn misplaced(text: &str, start: usize, style: HeaderStyle) -> Option<Problem> {
             message: format!("this assistant reads a header between `{fence}` lines, so this one is plain text to it"),
             help: format!("write the header between `{fence}` lines"),
             span: first,
+            fix: None,
         })
     } else if opens == fence {
         Some(Problem {
             message: "the header does not begin on the first line, so none of its keys is read".into(),
             help: format!("remove what stands before `{fence}`"),
             span: first,
+            fix: None,
         })
     } else {
         None
@@ -205,6 +210,7 @@ fn duplicates(keys: &[Key]) -> Vec<Problem> {
             message: format!("the key `{}` stands here a second time", key.name),
             help: "keep one of the two; the later one is read".into(),
             span: key.name_span.clone(),
+            fix: None,
         })
         .collect()
 }

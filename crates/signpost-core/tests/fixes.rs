@@ -7,6 +7,7 @@ mod common;
 use proptest::prelude::*;
 use signpost_core::check::baseline::Baseline;
 use signpost_core::check::{Finding, fix};
+use signpost_core::header::{Header, HeaderStyle, Key, Value};
 use signpost_core::tree::MemoryTree;
 use signpost_core::workspace::Workspace;
 
@@ -73,6 +74,35 @@ proptest! {
         for kept in ["# Ink", "1. Please", "> Please run it"] {
             let count = |text: &str| text.lines().filter(|line| line.trim_start_matches('\u{feff}') == kept).count();
             prop_assert!(kept == "1. Please" || count(&text) == count(&fixed), "{:?} {:?}", text, fixed);
+        }
+    }
+
+    /// Quoting a value of a header never changes what is read.
+    #[test]
+    fn quoted_values_read_the_same(raw in prop_oneof![
+        "[*!&@%a-c.,{}/ \\[\\]#:'\"~|>-]{0,12}",
+        "\\[[*!a-c.,{}/ '\"#:-]{0,10}\\]?",
+    ]) {
+        let text = format!("---\nfirst: one\ncovers: {raw}\n---\nWords.\n");
+        let read = |text: &str| {
+            let header = Header::read(text, HeaderStyle::Yaml);
+            let words = |key: &Key| match &key.value {
+                Value::List(items) => items.iter().map(|item| item.text.clone()).collect(),
+                Value::Scalar(scalar) => vec![scalar.text.clone()],
+                Value::Nothing | Value::Table => Vec::new(),
+            };
+            let lists = |key: &Key| matches!(key.value, Value::List(_));
+            (header.keys.iter().map(|key| (key.name.clone(), lists(key), words(key))).collect::<Vec<_>>(), header.problems)
+        };
+        let (before, problems) = read(&text);
+        for problem in problems {
+            if let Some(right) = problem.fix {
+                let mut fixed = text.clone();
+                fixed.replace_range(problem.span, &right);
+                let (after, problems) = read(&fixed);
+                prop_assert_eq!(&before, &after, "{:?}", fixed);
+                prop_assert!(problems.is_empty(), "{:?}", fixed);
+            }
         }
     }
 

@@ -8,8 +8,8 @@ use super::texts::Text;
 use super::{CheckInfo, all, did_you_mean};
 use crate::config::Severity;
 use pulldown_cmark::{Event, Options, Parser, Tag};
+use std::cell::{Cell, LazyCell};
 use std::ops::Range;
-use std::sync::atomic::{AtomicBool, Ordering};
 
 pub(super) const UNNEEDED: CheckInfo = CheckInfo {
     name: "allowance/unneeded",
@@ -54,7 +54,7 @@ pub(super) struct Allowance {
     block: Range<usize>,
     /// Whether it is the first thing in the text, and so speaks for the file as a whole too.
     of_file: bool,
-    used: AtomicBool,
+    used: Cell<bool>,
 }
 
 /// Whether a comment is an allowance.
@@ -72,6 +72,7 @@ fn inside(comment: &str) -> Option<&str> {
 /// The allowances of a text.
 pub(super) fn read(text: &Text) -> Vec<Allowance> {
     let mut found = Vec::new();
+    let blocks = LazyCell::new(|| blocks(text.text(), text.body));
     for comment in &text.outline.comments {
         let Some(rest) = inside(text.words(comment)).and_then(|rest| rest.strip_prefix("allow")) else { continue };
         let whole = text.text();
@@ -88,9 +89,9 @@ pub(super) fn read(text: &Text) -> Vec<Allowance> {
             at += part.len() + 1;
         }
         let of_file = whole[text.body..comment.start].trim().is_empty();
-        let block = block_after(whole, text.body, comment);
+        let block = block_after(whole, &blocks, comment);
         let has_reason = reason.chars().any(char::is_alphanumeric);
-        let used = AtomicBool::new(false);
+        let used = Cell::new(false);
         found.push(Allowance { comment: comment.clone(), checks, has_reason, block, of_file, used });
     }
     found
@@ -105,17 +106,28 @@ fn cut(rest: &str) -> (&str, &str) {
 
 /// The block that begins after a comment; the one that the comment stands in where words come before it on
 /// its line.
-fn block_after(text: &str, body: usize, comment: &Range<usize>) -> Range<usize> {
+fn block_after(text: &str, blocks: &[Range<usize>], comment: &Range<usize>) -> Range<usize> {
     let line = text[..comment.start].rfind('\n').map_or(0, |at| at + 1);
     let before = text[line..comment.start].trim_matches([' ', '\t', '-', '*', '+', '>', '\u{feff}']);
     if !before.is_empty() {
         let end = text[comment.end..].find('\n').map_or(text.len(), |at| comment.end + at);
         return line..end;
     }
-    let options = Options::ENABLE_TABLES;
-    for (event, range) in Parser::new_ext(&text[body..], options).into_offset_iter() {
-        let range = body + range.start..body + range.end;
-        let is_block = matches!(
+    if let Some(block) = blocks.get(blocks.partition_point(|block| block.start < comment.end)) {
+        return block.clone();
+    }
+    // A comment right above text is one HTML block with it.
+    let rest = &text[comment.end..];
+    let from = comment.end + (rest.len() - rest.trim_start().len());
+    let end = text[from..].find("\n\n").map_or(text.len(), |at| from + at);
+    from..end
+}
+
+/// The blocks of a text, by where they begin, the widest first.
+fn blocks(text: &str, body: usize) -> Vec<Range<usize>> {
+    let events = Parser::new_ext(&text[body..], Options::ENABLE_TABLES).into_offset_iter();
+    let blocks = events.filter(|(event, _)| {
+        matches!(
             event,
             Event::Start(
                 Tag::Paragraph
@@ -126,16 +138,9 @@ fn block_after(text: &str, body: usize, comment: &Range<usize>) -> Range<usize> 
                     | Tag::Table(_)
                     | Tag::BlockQuote(_)
             )
-        );
-        if is_block && range.start >= comment.end {
-            return range;
-        }
-    }
-    // A comment right above text is one HTML block with it.
-    let rest = &text[comment.end..];
-    let from = comment.end + (rest.len() - rest.trim_start().len());
-    let end = text[from..].find("\n\n").map_or(text.len(), |at| from + at);
-    from..end
+        )
+    });
+    blocks.map(|(_, range)| body + range.start..body + range.end).collect()
 }
 
 impl Allowance {
@@ -150,19 +155,14 @@ impl Allowance {
     }
 }
 
-/// Takes out the findings of a text that are allowed.
-pub(super) fn apply(allowances: &[Allowance], findings: &mut Vec<Finding>) {
-    if allowances.is_empty() {
-        return;
+/// Whether a finding of the text is allowed; notes by which allowances.
+pub(super) fn takes(allowances: &[Allowance], finding: &Finding) -> bool {
+    let mut allowed = false;
+    for allowance in allowances.iter().filter(|one| one.takes(finding)) {
+        allowance.used.set(true);
+        allowed = true;
     }
-    findings.retain(|finding| {
-        let mut allowed = false;
-        for allowance in allowances.iter().filter(|one| one.takes(finding)) {
-            allowance.used.store(true, Ordering::Relaxed);
-            allowed = true;
-        }
-        !allowed
-    });
+    allowed
 }
 
 /// What is wrong with the allowances of a text.
@@ -187,7 +187,7 @@ pub(super) fn findings(text: &Text, allowances: &[Allowance], ran: &dyn Fn(&str)
         }
         // A check that did not run can't say whether it is needed.
         let all_ran = one.checks.iter().all(|(name, _)| ran(name));
-        if known && all_ran && !one.used.load(Ordering::Relaxed) {
+        if known && all_ran && !one.used.get() {
             let message = "nothing here needs this allowance any more";
             let whole = text.text();
             let mut span = one.comment.clone();

@@ -7,16 +7,26 @@ use std::ops::Range;
 
 /// One command of a shell line.
 #[derive(Clone, Debug, PartialEq)]
-pub(super) struct Command<'a> {
+pub(super) struct Command {
     /// Its words, quotes taken off, with their bytes in the file.
-    pub words: Vec<(&'a str, Range<usize>)>,
+    pub words: Vec<(String, Range<usize>)>,
     /// The folder that a `cd` before it went to.
-    pub folder: Option<&'a str>,
+    pub folder: Option<String>,
     /// Whether it is written as code.
     pub code: bool,
 }
 
-impl Command<'_> {
+impl Command {
+    /// What is run.
+    pub fn program(&self) -> &str {
+        self.words.first().map_or("", |(word, _)| word)
+    }
+
+    /// Whether one of its words is one of some.
+    pub fn has(&self, words: &[&str]) -> bool {
+        self.words.iter().any(|(word, _)| words.contains(&word.as_str()))
+    }
+
     /// The bytes of all of it.
     pub fn span(&self) -> Range<usize> {
         let last = self.words.last().map_or(0, |(_, span)| span.end);
@@ -30,14 +40,17 @@ impl Command<'_> {
             .enumerate()
             .skip(1)
             .filter(|(_, (word, _))| !word.starts_with('-'))
-            .map(|(at, (word, _))| (at, *word))
+            .map(|(at, (word, _))| (at, word.as_str()))
     }
 
     /// The value of an option: `-C dir`, `--prefix=dir`.
     pub fn option(&self, names: &[&str]) -> Option<&str> {
         self.words.iter().enumerate().find_map(|(at, (word, _))| {
-            let (name, value) = word.split_once('=').map_or((*word, None), |(name, value)| (name, Some(value)));
-            names.contains(&name).then(|| value.or_else(|| self.words.get(at + 1).map(|(word, _)| *word))).flatten()
+            let (name, value) = word.split_once('=').map_or((word.as_str(), None), |(name, value)| (name, Some(value)));
+            names
+                .contains(&name)
+                .then(|| value.or_else(|| self.words.get(at + 1).map(|(word, _)| word.as_str())))
+                .flatten()
         })
     }
 }
@@ -55,7 +68,11 @@ const SHELLS: &[&str] = &[
 ];
 
 /// Every command in code, and in the prose around it where it is plain.
-pub(super) fn commands(text: &Text) -> Vec<Command<'_>> {
+pub(super) fn commands(text: &Text) -> &[Command] {
+    text.commands.get_or_init(|| find(text))
+}
+
+fn find(text: &Text) -> Vec<Command> {
     let mut found = Vec::new();
     for code in &text.outline.code {
         match &code.block {
@@ -95,7 +112,7 @@ pub(super) fn commands(text: &Text) -> Vec<Command<'_>> {
 }
 
 /// `Run npm run lint` and `run make check` without backticks.
-fn in_prose<'a>(text: &'a Text, found: &mut Vec<Command<'a>>) {
+fn in_prose(text: &Text, found: &mut Vec<Command>) {
     for directive in &text.outline.directives {
         let said = text.words(&directive.span);
         let programs = ["npm", "pnpm", "yarn", "make"].iter().any(|program| said.contains(program));
@@ -125,41 +142,41 @@ fn in_prose<'a>(text: &'a Text, found: &mut Vec<Command<'a>>) {
             }
             // Joined words (`test:unit`, `type-check`) are one name.
             let whole = text.text();
-            let mut words: Vec<(&str, Range<usize>)> =
-                all[at..at + length].iter().map(|word| (text.words(&word.span), word.span.clone())).collect();
-            if let Some((name, span)) = words.last_mut() {
+            let mut spans: Vec<Range<usize>> = all[at..at + length].iter().map(|word| word.span.clone()).collect();
+            if let Some(span) = spans.last_mut() {
                 let end = whole[span.start..directive.span.end]
                     .find(|c: char| !(c.is_alphanumeric() || matches!(c, '-' | '_' | ':')))
                     .map_or(directive.span.end, |end| span.start + end);
                 *span = span.start..span.start + whole[span.start..end].trim_end_matches([':', '-']).len();
-                *name = &whole[span.clone()];
             }
+            let words = spans.into_iter().map(|span| (text.words(&span).to_owned(), span)).collect();
             found.push(Command { words, folder: None, code: false });
         }
     }
 }
 
 /// Cuts a shell line into commands.
-fn line<'a>(text: &'a str, range: Range<usize>, found: &mut Vec<Command<'a>>) {
-    let mut words: Vec<(&'a str, Range<usize>)> = Vec::new();
-    let mut folder: Option<&'a str> = None;
+fn line(text: &str, range: Range<usize>, found: &mut Vec<Command>) {
+    let mut words: Vec<(String, Range<usize>)> = Vec::new();
+    let mut folder: Option<String> = None;
     let mut at = range.start;
-    let mut finish = |words: &mut Vec<(&'a str, Range<usize>)>, folder: &mut Option<&'a str>| {
-        // What only says how to run it.
-        while words.first().is_some_and(|(word, _)| {
-            matches!(*word, "sudo" | "time" | "env" | "exec" | "$")
-                || word.split_once('=').is_some_and(|(name, _)| {
-                    !name.is_empty() && name.chars().all(|c| c.is_ascii_uppercase() || c == '_' || c.is_ascii_digit())
-                })
-        }) {
-            words.remove(0);
-        }
-        match words.first().map(|(word, _)| *word) {
-            Some("cd") => *folder = words.get(1).map(|(word, _)| word.trim_end_matches('/')),
-            Some(_) => found.push(Command { words: std::mem::take(words), folder: *folder, code: true }),
+    // What only says how to run it.
+    let is_setting = |word: &str| {
+        let name = word.split_once('=').map_or("", |(name, _)| name);
+        !name.is_empty() && name.chars().all(|c| c.is_ascii_uppercase() || c == '_' || c.is_ascii_digit())
+    };
+    let mut finish = |words: &mut Vec<(String, Range<usize>)>| {
+        let mut words = std::mem::take(words).into_iter().peekable();
+        while words
+            .next_if(|(word, _)| matches!(word.as_str(), "sudo" | "time" | "env" | "exec" | "$") || is_setting(word))
+            .is_some()
+        {}
+        let words: Vec<_> = words.collect();
+        match words.first().map(|(word, _)| word.as_str()) {
+            Some("cd") => folder = words.get(1).map(|(word, _)| word.trim_end_matches('/').to_owned()),
+            Some(_) => found.push(Command { words, folder: folder.clone(), code: true }),
             None => {}
         }
-        words.clear();
     };
     while at < range.end {
         let rest = &text[at..range.end];
@@ -169,11 +186,11 @@ fn line<'a>(text: &'a str, range: Range<usize>, found: &mut Vec<Command<'a>>) {
         } else if c == '#' && words.is_empty() || rest.starts_with("# ") {
             break;
         } else if matches!(c, ';' | '|' | '&') {
-            finish(&mut words, &mut folder);
+            finish(&mut words);
             at += 1;
         } else if matches!(c, '"' | '\'') {
             let end = rest[1..].find(c).map_or(rest.len(), |end| end + 2);
-            words.push((rest[..end].trim_matches(c), at..at + end));
+            words.push((rest[..end].trim_matches(c).to_owned(), at..at + end));
             at += end;
         } else {
             let end = rest.find(|c: char| c.is_whitespace() || matches!(c, ';' | '|')).unwrap_or(rest.len());
@@ -182,11 +199,11 @@ fn line<'a>(text: &'a str, range: Range<usize>, found: &mut Vec<Command<'a>>) {
             while !rest.is_char_boundary(end) {
                 end += 1;
             }
-            words.push((&rest[..end], at..at + end));
+            words.push((rest[..end].to_owned(), at..at + end));
             at += end;
         }
     }
-    finish(&mut words, &mut folder);
+    finish(&mut words);
 }
 
 /// Words that say that a thing is not there now.
@@ -201,8 +218,8 @@ const GONE: &[&str] = &[
 pub(super) fn is_denied(text: &Text, at: usize) -> bool {
     let Some(number) = text.directive_at(at) else {
         // A block after `Never:`, or after a sentence that forbids and ends with a colon.
-        let before = text.outline.directives.iter().take_while(|one| one.span.end <= at).last();
-        return before.is_some_and(|one| {
+        let before = text.outline.directives.partition_point(|one| one.span.end <= at).checked_sub(1);
+        return before.map(|number| &text.outline.directives[number]).is_some_and(|one| {
             let said = text.words(&one.span);
             said.ends_with(':') && one.modality.is_against() && text.text()[one.span.end..at].trim().len() < 40
         });
@@ -212,6 +229,5 @@ pub(super) fn is_denied(text: &Text, at: usize) -> bool {
     if GONE.iter().any(|gone| said.contains(gone)) {
         return true;
     }
-    crate::directive::modality_at(text.text(), directive, at) == Some(Modality::Forbid)
-        || crate::directive::modality_at(text.text(), directive, at) == Some(Modality::Avoid)
+    crate::directive::modality_at(text.text(), directive, at).is_some_and(Modality::is_against)
 }

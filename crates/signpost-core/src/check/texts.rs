@@ -1,6 +1,7 @@
 //! The texts that checks read: each file once, however many assistants load it, with its outline.
 
 use super::finding::Finding;
+use super::mention::Command;
 use super::safety::Passage;
 use super::{CheckInfo, Context};
 use crate::directive::Outline;
@@ -32,6 +33,7 @@ pub struct Text {
     /// Whether it was published and not touched since, so that its words are those of the guidance.
     pub published: bool,
     pub(super) passages: OnceLock<Vec<Passage>>,
+    pub(super) commands: OnceLock<Vec<Command>>,
 }
 
 impl Text {
@@ -130,7 +132,16 @@ pub(super) fn read(survey: &Survey<'_>, families: &Families, lock: &Lock) -> Vec
         let text = beginning(&document.text);
         let body = body.min(text.len());
         let outline = Outline::read(text, body, families);
-        Text { document, body, outline, told, assistants, published, passages: OnceLock::new() }
+        Text {
+            document,
+            body,
+            outline,
+            told,
+            assistants,
+            published,
+            passages: OnceLock::new(),
+            commands: OnceLock::new(),
+        }
     };
     let mut texts: Vec<Text> = found.into_par_iter().map(read).collect();
     texts.sort_by(|a, b| a.location().cmp(b.location()));

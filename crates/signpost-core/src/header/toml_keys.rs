@@ -73,6 +73,7 @@ fn parse(text: &str, range: Range<usize>) -> Result<Vec<Key>, Problem> {
         message: format!("not valid TOML: {}", error.message().lines().next().unwrap_or_default()),
         help: "texts stand in quotes, lists in brackets: `paths = [\"*.ts\"]`".into(),
         span: moved(error.span().unwrap_or(0..source.len().min(1))),
+        fix: None,
     })?;
     let scalar = |value: &toml_edit::Value| {
         let span = value.span().unwrap_or(0..0);

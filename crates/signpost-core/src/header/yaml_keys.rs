@@ -22,6 +22,7 @@ pub(super) fn read(text: &str, block: Range<usize>) -> (Vec<Key>, Vec<Problem>) 
                         message: "a tab stands where YAML allows only blanks".into(),
                         help: "indent with blanks".into(),
                         span: span.clone(),
+                        fix: None,
                     });
                 }
                 (value, span)
@@ -69,6 +70,7 @@ fn chunks(text: &str, block: Range<usize>, problems: &mut Vec<Problem>) -> Vec<C
                     message: "a blank is missing after the colon, so YAML sees no key here".into(),
                     help: format!("write `{}: …`", &text[name.clone()]),
                     span: name.clone(),
+                    fix: None,
                 });
             }
             chunks.push(Chunk { name, all: line.clone(), rest });
@@ -97,6 +99,7 @@ fn stray(span: Range<usize>) -> Problem {
         message: "this line is no key and belongs to none".into(),
         help: "write `key: value`, or move the text below the header".into(),
         span,
+        fix: None,
     }
 }
 
@@ -138,34 +141,41 @@ enum Fault {
 
 impl Fault {
     fn problem(self, text: &str, span: Range<usize>) -> Problem {
-        let quote = |why: &str| (why.to_owned(), format!("put the value in quotes: {}", quoted(text, &span)));
+        let right = quoted(&text[span.clone()]);
+        let shown = right.as_deref().filter(|right| right.len() <= 64).unwrap_or("\"…\"");
+        let quote = |why: &str| (why.to_owned(), format!("put the value in quotes: `{shown}`"));
         let first = text[span.clone()].trim_start_matches(['[', '-', ' ']).chars().next();
         // The parser speaks of anchors where a person wrote a pattern.
         let fault = match (self, first) {
             (Fault::Syntax(_), Some('*' | '&')) => Fault::Alias,
             (fault, _) => fault,
         };
+        let fixable = !matches!(fault, Fault::Size);
         let (message, help) = match fault {
             Fault::Syntax(why) => quote(&format!("not valid YAML: {why}")),
             Fault::Alias => quote("not valid YAML: a value that begins with `*` or `&` needs quotes"),
             Fault::Tag => quote("not valid YAML: a value that begins with `!` needs quotes"),
             Fault::Size => ("this value is too large for a header".to_owned(), "move it into the text".to_owned()),
         };
-        Problem { message, help, span }
+        Problem { message, help, span, fix: right.filter(|_| fixable) }
     }
 }
 
-fn quoted(text: &str, span: &Range<usize>) -> String {
-    let raw = text[span.clone()].lines().next().unwrap_or_default();
+/// The value with quotes around what needs them, where that reads the same.
+fn quoted(raw: &str) -> Option<String> {
     let raw = raw.trim();
-    if raw.len() > 60 {
-        "`\"…\"`".to_owned()
-    } else if let Some(inner) = raw.strip_prefix('[').and_then(|raw| raw.strip_suffix(']')) {
-        let items: Vec<String> =
-            inner.split(',').map(|item| format!("\"{}\"", item.trim().trim_matches(['"', '\'']))).collect();
-        format!("`[{}]`", items.join(", "))
-    } else {
-        format!("`\"{}\"`", raw.replace('"', "\\\""))
+    // With these it would read as something else.
+    if raw.is_empty() || raw.contains(['\n', '\r', '\t', '\\', '"', '\'']) || raw.contains(" #") {
+        return None;
+    }
+    match raw.strip_prefix('[') {
+        Some(inner) => {
+            let items: Vec<&str> = inner.strip_suffix(']')?.split(',').map(str::trim).collect();
+            let right: Vec<String> = items.iter().map(|item| format!("\"{item}\"")).collect();
+            (!items.iter().any(|item| item.is_empty() || item.starts_with('[')))
+                .then(|| format!("[{}]", right.join(", ")))
+        }
+        None => Some(format!("\"{raw}\"")),
     }
 }
 

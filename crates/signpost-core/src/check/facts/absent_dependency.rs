@@ -1,7 +1,7 @@
 use crate::check::mention::is_denied;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
-use crate::directive::words::{Word, words};
+use crate::directive::words::{Sep, Word, words};
 use crate::directive::{Modality, modality_at};
 use crate::facts::Ecosystem;
 
@@ -218,7 +218,7 @@ fn uses(all: &[Word], at: usize) -> bool {
 /// The packages that a word names; any of them will do.
 fn package<'w>(all: &'w [Word], at: usize, word: &'w Word) -> Option<(Ecosystem, Vec<&'w str>)> {
     let plain = word.low.trim_end_matches("()").trim_end_matches('!');
-    let next = all.get(at + 1).filter(|next| next.sep == crate::directive::words::Sep::None);
+    let next = all.get(at + 1).filter(|next| next.sep == Sep::None);
     if word.code
         && next.is_some_and(|next| next.is(&["crate"]))
         && !matches!(plain, "std" | "core" | "alloc" | "proc_macro" | "crate" | "test")

@@ -39,7 +39,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
         if is_denied(text, command.span().start) || text.in_comment(command.span().start) {
             continue;
         }
-        for one in wanted(&command) {
+        for one in wanted(command) {
             // A gap to fill in, or something the shell makes up.
             let plain = one.name.chars().all(|c| c.is_alphanumeric() || matches!(c, '-' | '_' | ':' | '.' | '/' | '@'));
             if plain && !one.name.is_empty() && !is_gap(one.name) {
@@ -68,11 +68,11 @@ fn is_gap(name: &str) -> bool {
     )
 }
 
-fn wanted<'a>(command: &'a Command<'_>) -> Vec<Wanted<'a>> {
-    let program = command.words[0].0;
+fn wanted(command: &Command) -> Vec<Wanted<'_>> {
+    let program = command.program();
     let folder = command
         .option(&["-C", "--prefix", "--cwd", "--dir", "-f", "--justfile", "-d", "--working-directory"])
-        .or(command.folder);
+        .or(command.folder.as_deref());
     let elsewhere = command
         .option(&[
             "-w", "--workspace", "--filter", "-F", "-f", "--file", "--makefile", "--workspaces", "-r", "--justfile",
@@ -82,7 +82,7 @@ fn wanted<'a>(command: &'a Command<'_>) -> Vec<Wanted<'a>> {
     let folder = folder.map(str::to_owned);
     let one = |tool, at: usize, or_program| Wanted {
         tool,
-        name: command.words[at].0,
+        name: &command.words[at].0,
         span: span(at),
         folder: folder.clone(),
         or_program,
@@ -115,7 +115,7 @@ fn wanted<'a>(command: &'a Command<'_>) -> Vec<Wanted<'a>> {
                 .collect()
         }
         "just" => {
-            let asks = command.words.iter().any(|(word, _)| matches!(*word, "--list" | "-l" | "--choose" | "--show"));
+            let asks = command.has(&["--list", "-l", "--choose", "--show"]);
             arguments
                 .next()
                 .filter(|(_, name)| !asks && !name.contains("::") && !name.contains('='))
@@ -126,7 +126,7 @@ fn wanted<'a>(command: &'a Command<'_>) -> Vec<Wanted<'a>> {
         "cargo" => match arguments.next() {
             Some((at, "xtask")) => vec![one("cargo", at, false)],
             _ => {
-                let package = command.words.iter().position(|(word, _)| matches!(*word, "-p" | "--package"));
+                let package = command.words.iter().position(|(word, _)| matches!(word.as_str(), "-p" | "--package"));
                 package
                     .filter(|at| at + 1 < command.words.len())
                     .map(|at| one("cargo -p", at + 1, false))

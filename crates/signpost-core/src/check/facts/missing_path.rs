@@ -32,6 +32,9 @@ const MADE: &[&str] = &[
     "temp", "logs", ".git", ".cache", "bin", "obj", "htmlcov", ".pytest_cache", ".mypy_cache", ".ruff_cache",
     "storybook-static",
 ];
+/// Programs whose first argument is a file to run.
+const INTERPRETERS: &[&str] =
+    &["python", "python3", "node", "bash", "sh", "zsh", "source", "deno", "ts-node", "tsx", "ruby", "php"];
 /// Parts of a path that stand for another name.
 const STAND_INS: &[&str] = &[
     "foo", "bar", "baz", "example", "examples", "path", "your", "name", "xxx", "some", "file", "filename", "folder",
@@ -61,34 +64,18 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
     for code in text.outline.code.iter().filter(|code| code.block.is_none()) {
         mentions.push((text.words(&code.span).to_owned(), code.span.clone(), false));
     }
-    for command in commands(text).into_iter().filter(|command| command.code) {
-        let program = command.words[0].0;
-        let interpreter = matches!(
-            program,
-            "python"
-                | "python3"
-                | "node"
-                | "bash"
-                | "sh"
-                | "zsh"
-                | "source"
-                | "deno"
-                | "ts-node"
-                | "tsx"
-                | "ruby"
-                | "php"
-        );
-        let wanted = if program.contains('/') && !program.starts_with(['/', '~', '$']) {
+    for command in commands(text).iter().filter(|command| command.code) {
+        let program = command.program();
+        let is_path = program.contains('/') && !program.starts_with(['/', '~', '$']);
+        let wanted = if is_path {
             command.words.first()
-        } else if interpreter {
-            command.words.iter().skip(1).find(|(word, _)| !word.starts_with('-')).filter(|(word, _)| {
-                word.contains('.') && !command.words.iter().any(|(word, _)| matches!(*word, "-m" | "-c" | "-e"))
-            })
+        } else if INTERPRETERS.contains(&program) && !command.has(&["-m", "-c", "-e"]) {
+            command.words.iter().skip(1).find(|(word, _)| !word.starts_with('-')).filter(|(word, _)| word.contains('.'))
         } else {
             None
         };
         if let Some((word, span)) = wanted {
-            let under = command.folder.map_or(String::new(), |folder| format!("{folder}/"));
+            let under = command.folder.as_ref().map_or(String::new(), |folder| format!("{folder}/"));
             mentions.push((format!("{under}{word}"), span.clone(), true));
         }
     }
@@ -135,10 +122,9 @@ fn path_in(words: &str) -> Option<&str> {
     let plain = path.chars().all(|c| c.is_alphanumeric() || matches!(c, '.' | '_' | '-' | '/' | '+' | '@'));
     let ok = plain
         && !path.is_empty()
-        && !path.starts_with(['/', '-', '@', '~', '+'])
-        && !path.contains("//")
-        && !path.contains("..")
-        && !path.contains("@");
+        && !path.starts_with(['/', '-', '~', '+'])
+        && !path.contains(['@', '…'])
+        && !path.contains("//");
     let stands_in = path.split('/').any(|part| {
         let stem = part.split('.').next().unwrap_or(part).to_lowercase();
         STAND_INS.contains(&stem.as_str())
@@ -164,8 +150,9 @@ fn missing(context: &Context<'_, '_>, text: &Text, words: &str, span: &Range<usi
     }
     let bases = text.bases(context);
     let tree = context.workspace.tree();
-    let there = |base: &RepoPath| base.resolve(path).is_some_and(|at| tree.look(&Location::root(at)) != Look::Nothing);
-    if bases.iter().any(there) {
+    // What climbs out of the project is not for us to judge.
+    let places: Vec<RepoPath> = bases.iter().filter_map(|base| base.resolve(path)).collect();
+    if places.is_empty() || places.into_iter().any(|at| tree.look(&Location::root(at)) != Look::Nothing) {
         return None;
     }
     let said = text

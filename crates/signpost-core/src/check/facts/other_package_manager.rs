@@ -30,7 +30,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
     };
     for command in commands(text) {
         let span = command.span();
-        if let Some((named, ecosystem)) = manager_of(&command)
+        if let Some((named, ecosystem)) = manager_of(command)
             && !is_denied(text, span.start)
             && !text.in_comment(span.start)
         {
@@ -76,11 +76,10 @@ fn other<'a>(context: &'a Context<'_, '_>, ecosystem: Ecosystem, named: &str) ->
 }
 
 /// The package manager that a command uses on this project's packages.
-fn manager_of<'a>(command: &Command<'a>) -> Option<(&'a str, Ecosystem)> {
-    let program = command.words[0].0;
+fn manager_of(command: &Command) -> Option<(&str, Ecosystem)> {
+    let program = command.program();
     let first = command.arguments().next().map(|(_, word)| word);
-    let global =
-        command.words.iter().any(|(word, _)| matches!(*word, "-g" | "--global" | "--user" | "--version" | "-v"));
+    let global = command.has(&["-g", "--global", "--user", "--version", "-v"]);
     if global {
         return None;
     }
@@ -101,12 +100,11 @@ fn manager_of<'a>(command: &Command<'a>) -> Option<(&'a str, Ecosystem)> {
         }
         "bun" if own(&["install", "add", "remove", "i", "update"]) => Some((program, Ecosystem::JavaScript)),
         "pip" | "pip3" if own(&["install", "uninstall", "freeze", "sync"]) => {
-            let others =
-                command.words.iter().any(|(word, _)| matches!(*word, "uv" | "poetry" | "pipenv" | "pdm" | "pipx"));
+            let others = command.has(&["uv", "poetry", "pipenv", "pdm", "pipx"]);
             (!others).then_some(("pip", Ecosystem::Python))
         }
         "python" | "python3" => {
-            let rest: Vec<&str> = command.words.iter().skip(1).map(|(word, _)| *word).collect();
+            let rest: Vec<&str> = command.words.iter().skip(1).map(|(word, _)| word.as_str()).collect();
             rest.starts_with(&["-m", "pip", "install"]).then_some(("pip", Ecosystem::Python))
         }
         "poetry" if first.is_some() && !own(&["self", "init", "new"]) => Some((program, Ecosystem::Python)),

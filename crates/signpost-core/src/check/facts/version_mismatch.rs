@@ -3,7 +3,7 @@ use crate::check::mention::is_denied;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::directive::measure::{version, version_value, versioned};
-use crate::directive::words::{Word, words};
+use crate::directive::words::{Sep, Word, words};
 use crate::facts::VersionFact;
 use crate::facts::version::Span;
 use std::ops::Range;
@@ -112,27 +112,23 @@ fn versions(context: &Context<'_, '_>, all: &[Word]) -> Vec<Said> {
             continue;
         };
         let mut next = at + 1;
-        while next < all.len()
-            && next < at + 5
-            && all[next].is(BETWEEN)
-            && all[next].sep <= crate::directive::words::Sep::Colon
-        {
+        while next < all.len() && next < at + 5 && all[next].is(BETWEEN) && all[next].sep <= Sep::Colon {
             next += 1;
         }
-        let Some(stated) = all.get(next).filter(|stated| stated.sep <= crate::directive::words::Sep::Colon) else {
+        let Some(stated) = all.get(next).filter(|stated| stated.sep <= Sep::Colon) else {
             continue;
         };
         let Some((parts, later)) = version(&stated.low) else { continue };
         let digits = stated.low.trim_start_matches('v').starts_with(|c: char| c.is_ascii_digit());
         let unit = all.get(next + 1).is_some_and(|after| {
-            after.sep == crate::directive::words::Sep::None
+            after.sep == Sep::None
                 && after.is(&[
                     "space", "spaces", "character", "characters", "lines", "line", "files", "tests", "years", "times",
                     "packages", "services", "crates", "modules", "seconds", "minutes", "workers", "instances",
                     "components", "hooks", "%",
                 ])
         });
-        if !digits || unit || stated.low.ends_with('%') || of == "rust" && parts == [2021] {
+        if !digits || unit || stated.low.ends_with('%') {
             continue;
         }
         // A bare number after a package's name is seldom its version, unless the name is well known.
@@ -150,15 +146,11 @@ fn versions(context: &Context<'_, '_>, all: &[Word]) -> Vec<Said> {
             (of, parts)
         };
         let follows: Vec<&str> = all[next + 1..].iter().take(2).map(|word| word.low.as_str()).collect();
-        let or_later = matches!(
-            follows[..],
-            ["or" | "and", "later" | "newer" | "higher" | "above" | "up" | "greater"] | ["and", _] | ["or", _]
-        ) && follows.first() != Some(&"and")
-            || matches!(follows[..], ["and", "later" | "newer" | "above" | "up" | "higher"]);
+        let or_later = matches!(follows[..], ["or" | "and", "later" | "newer" | "higher" | "above" | "up" | "greater"]);
         let between = &all[at + 1..next];
         let before = &all[at.saturating_sub(3)..at];
         let least = between.iter().chain(before).any(|word| word.is(&["least", ">=", "minimum", "min", ">"]));
-        if all[at + 1..next].iter().any(|word| word.is(&["<", "<="]))
+        if between.iter().any(|word| word.is(&["<", "<="]))
             || matches!(follows[..], ["or", "earlier" | "older" | "lower" | "below"])
         {
             continue;

@@ -28,7 +28,11 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
         for problem in &rule.header.problems {
             let message = problem.message.clone();
             let finding = Finding::in_rule(&INFO, &profile.name, rule, problem.span.clone(), message);
-            findings.push(finding.help(problem.help.clone()));
+            let finding = finding.help(problem.help.clone());
+            findings.push(match &problem.fix {
+                Some(right) => finding.edit(problem.span.clone(), right.clone()),
+                None => finding,
+            });
         }
     }
 }
