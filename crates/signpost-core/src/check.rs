@@ -27,12 +27,10 @@ use crate::config::{Severity, nearest};
 use crate::directive::families::Families;
 use crate::facts::Facts;
 use crate::guidance::{self, Date};
-use crate::lock::Lock;
 use crate::reach::Reacher;
-use crate::repo_path::{Location, RepoPath};
+use crate::repo_path::Location;
 use crate::survey::Survey;
-use crate::tree::Look;
-use crate::workspace::{LOCK_FILE, Project, Workspace, WorkspaceError};
+use crate::workspace::{Project, Workspace, WorkspaceError};
 use crate::zone::RuleId;
 pub use finding::{Edit, Finding, Related};
 use meeting::Meeting;
@@ -107,11 +105,7 @@ impl<'a, 't> Context<'a, 't> {
         today: Option<Date>,
     ) -> Result<Self, WorkspaceError> {
         let families = Families::with(&workspace.config.families);
-        let lock_at = Location::root(RepoPath::root().join(LOCK_FILE));
-        let lock = match workspace.tree().look(&lock_at) {
-            Look::File(_) => Lock::parse(&String::from_utf8_lossy(&workspace.tree().read(&lock_at)?))?,
-            _ => Lock::default(),
-        };
+        let lock = workspace.lock()?;
         let (facts, (texts, meeting)) = rayon::join(
             || Facts::read(workspace.tree(), &project.index),
             || rayon::join(|| texts::read(survey, &families, &lock), || Meeting::new(survey)),

@@ -188,6 +188,8 @@ pub struct Config {
     pub budget: Budget,
     /// Settings of the checks.
     pub lint: LintConfig,
+    /// How files are published.
+    pub publish: crate::publish::PublishConfig,
     /// More families of choices that exclude each other, by name.
     pub families: BTreeMap<String, Vec<String>>,
     /// Words that the checks of wording look for.

@@ -308,7 +308,7 @@ fn shared_affixes(name: &str, like: &[RepoPath]) -> Vec<(String, String)> {
 }
 
 /// A text that stands for itself in a pattern.
-fn escaped(text: &str, dialect: &Dialect) -> String {
+pub(crate) fn escaped(text: &str, dialect: &Dialect) -> String {
     let mut escaped = String::with_capacity(text.len());
     for c in text.chars() {
         match c {

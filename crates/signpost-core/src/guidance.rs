@@ -28,7 +28,17 @@ pub struct RuleHeader {
     pub when: Option<String>,
     /// The day after which somebody should look at the rule again.
     #[schemars(with = "Option<String>")]
-    pub review_after: Option<toml::value::Datetime>,
+    pub review_after: Option<ReviewDate>,
+}
+
+/// A date, also as a string.
+#[derive(Clone, Debug, Deserialize, Serialize)]
+#[serde(untagged)]
+pub enum ReviewDate {
+    /// As TOML writes dates.
+    Date(toml::value::Datetime),
+    /// In quotes.
+    Text(String),
 }
 
 /// The name under which the guidance is read like an assistant's files.

@@ -24,6 +24,9 @@ pub struct LockedFile {
     pub path: String,
     /// The hash of its bytes, as [`hash`] writes it.
     pub hash: String,
+    /// The hash that it had before, while publishing is under way: a run that was killed left either.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub was: Option<String>,
     /// The assistants that it was written for.
     pub assistants: Vec<String>,
     /// The guidance rules that it was made from.
@@ -37,6 +40,25 @@ impl Lock {
     /// It is not what publishing writes.
     pub fn parse(text: &str) -> Result<Self, Box<ConfigError>> {
         parse_toml(LOCK_FILE, text)
+    }
+
+    /// The lock as it is written: a remark, then one table a file, by path.
+    pub fn to_text(&self) -> String {
+        let list = |items: &[String]| {
+            let items: Vec<String> =
+                items.iter().map(|item| toml_edit::Value::from(item.as_str()).to_string()).collect();
+            format!("[{}]", items.join(", "))
+        };
+        let text = |text: &str| toml_edit::Value::from(text).to_string();
+        let mut out = String::from("# What `signpost publish` wrote last. Commit it; it is not to be edited.\n");
+        for file in &self.file {
+            out += &format!("\n[[file]]\npath = {}\nhash = {}\n", text(&file.path), text(&file.hash));
+            if let Some(was) = &file.was {
+                out += &format!("was = {}\n", text(was));
+            }
+            out += &format!("assistants = {}\nsources = {}\n", list(&file.assistants), list(&file.sources));
+        }
+        out
     }
 
     /// Whether a file is as it was published.

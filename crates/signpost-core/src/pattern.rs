@@ -18,6 +18,7 @@
 mod compile;
 mod glob;
 mod simple;
+pub mod translate;
 
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -142,6 +143,11 @@ impl Pattern {
     /// The patterns without braces that it stands for.
     pub fn simple(&self) -> &[Simple] {
         &self.simple
+    }
+
+    /// The patterns without braces that it stands for, in words, for dialects that have none.
+    pub fn spelled_out(text: &str) -> Vec<String> {
+        compile::spelled_out(text)
     }
 
     /// Whether it matches a path that counts from its base. Negation is not looked at.

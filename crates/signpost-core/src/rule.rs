@@ -103,7 +103,7 @@ pub struct KeyPatterns {
 }
 
 impl KeyPatterns {
-    fn read(key: Option<&Key>, text: &str, dialect: &Dialect) -> Self {
+    pub(crate) fn read(key: Option<&Key>, text: &str, dialect: &Dialect) -> Self {
         let Some(key) = key else { return KeyPatterns::default() };
         let mut found = KeyPatterns { present: true, ..KeyPatterns::default() };
         let mut add = |words: String, span: Range<usize>| {

@@ -9,11 +9,13 @@
 
 pub(crate) mod disk;
 mod memory;
+mod overlay;
 
 use crate::index::Index;
 use crate::repo_path::{Location, RepoPath, Side};
 pub use disk::DiskTree;
 pub use memory::MemoryTree;
+pub use overlay::Overlay;
 
 /// A file larger than this is not read: no instruction file is.
 pub const MAX_FILE_BYTES: u64 = 64 << 20;
@@ -95,6 +97,11 @@ pub trait Tree: Sync {
 
     /// Walks the whole project once.
     fn index(&self) -> Result<Index, TreeError>;
+
+    /// Where a symbolic link leads, as it is written; `None` for everything else.
+    fn link_target(&self, _at: &Location) -> Option<String> {
+        None
+    }
 
     /// Where the root stands below the home folder, if it does.
     fn root_from_home(&self) -> Option<RepoPath> {

@@ -4,10 +4,11 @@ use crate::config::{CONFIG_NAME, Config, ConfigError, nearest, parse_toml};
 use crate::discover::{Candidate, Finder};
 use crate::guidance;
 use crate::index::Index;
+use crate::lock::Lock;
 use crate::profile::{Origin, Pick, Profile, built_in};
 use crate::repo_path::{Location, RepoPath};
 use crate::rule::{Document, Rule};
-use crate::tree::{EntryKind, Tree, TreeError};
+use crate::tree::{EntryKind, Look, Tree, TreeError};
 use crate::weight::{self, Weigher};
 use rustc_hash::FxHashMap;
 use std::sync::{Arc, Mutex, PoisonError};
@@ -120,7 +121,7 @@ impl<'t> Workspace<'t> {
             rules: Mutex::default(),
             weigher: weight::estimate,
         };
-        if matches!(tree.look(&config_at), crate::tree::Look::File(_)) {
+        if matches!(tree.look(&config_at), Look::File(_)) {
             let text = read_text(tree, &config_at)?;
             workspace.config = parse_toml(CONFIG_NAME, &text)?;
             workspace.check_config(&text)?;
@@ -267,6 +268,18 @@ impl<'t> Workspace<'t> {
             }
         };
         Ok(profiles.into_iter().map(|profile| Assistant { profile, rules: self.rules(profile, project) }).collect())
+    }
+
+    /// What publishing wrote last; empty where nothing was published yet.
+    ///
+    /// # Errors
+    /// `signpost.lock` can't be read, or is not what publishing writes.
+    pub fn lock(&self) -> Result<Lock, WorkspaceError> {
+        let at = Location::root(RepoPath::root().join(LOCK_FILE));
+        match self.tree.look(&at) {
+            Look::Nothing => Ok(Lock::default()),
+            _ => Ok(Lock::parse(&read_text(self.tree, &at)?)?),
+        }
     }
 
     /// The rules of the guidance, as if they were an assistant's; `None` where there are none.

@@ -1,6 +1,6 @@
 //! The command line.
 
-use crate::commands::{at, explain, lint, profile, scope, survey, tour, weigh};
+use crate::commands::{at, explain, lint, profile, publish, scope, survey, tour, weigh};
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use std::path::PathBuf;
 
@@ -34,6 +34,7 @@ pub enum Command {
     Lint(lint::LintArgs),
     Weigh(weigh::WeighArgs),
     Scope(scope::ScopeArgs),
+    Publish(publish::PublishArgs),
     Profile(profile::ProfileArgs),
     Explain(explain::ExplainArgs),
     Tour(tour::TourArgs),

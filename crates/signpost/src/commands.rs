@@ -4,6 +4,7 @@ pub mod at;
 pub mod explain;
 pub mod lint;
 pub mod profile;
+pub mod publish;
 pub mod scope;
 pub mod survey;
 pub mod tour;
@@ -24,6 +25,7 @@ pub fn run(cli: &Cli) -> Result<Exit, Failure> {
         Command::Weigh(args) => weigh::run(args, &cli.global),
         Command::Scope(args) => scope::run(args, &cli.global),
         Command::Profile(args) => profile::run(args, &cli.global),
+        Command::Publish(args) => publish::run(args, &cli.global),
         Command::Explain(args) => explain::run(args, &cli.global),
         Command::Tour(args) => tour::run(args, &cli.global),
     }

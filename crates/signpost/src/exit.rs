@@ -2,6 +2,7 @@
 
 use crate::render::snippet;
 use signpost_core::config::ConfigError;
+use signpost_core::publish::PublishError;
 use signpost_core::tree::TreeError;
 use signpost_core::workspace::WorkspaceError;
 use std::io;
@@ -78,6 +79,15 @@ impl From<WorkspaceError> for Failure {
                 let help = near.as_ref().map_or(all.clone(), |near| format!("did you mean `{near}`? {all}"));
                 Failure::told(error.to_string(), help)
             }
+        }
+    }
+}
+
+impl From<PublishError> for Failure {
+    fn from(error: PublishError) -> Self {
+        match error {
+            PublishError::Config(error) => Failure::Config(error),
+            PublishError::Tree(error) => error.into(),
         }
     }
 }

@@ -1,5 +1,6 @@
 //! The command-line tool: arguments, rendering and exit codes. All the work is done in `signpost-core`.
 
+mod apply;
 mod cli;
 mod commands;
 mod exit;

@@ -7,6 +7,7 @@ pub mod facts;
 pub mod lint;
 pub mod lint_formats;
 pub mod profile;
+pub mod publish;
 pub mod sarif;
 pub mod scope;
 pub mod snippet;

@@ -44,12 +44,12 @@ fn put(path: &Path, bytes: &[u8]) -> std::io::Result<()> {
 
 /// A new file is for everybody to read, as other tools leave it.
 #[cfg(unix)]
-fn open_to_others(file: &std::fs::File) -> std::io::Result<()> {
+pub fn open_to_others(file: &std::fs::File) -> std::io::Result<()> {
     use std::os::unix::fs::PermissionsExt;
     file.set_permissions(std::fs::Permissions::from_mode(0o644))
 }
 
 #[cfg(not(unix))]
-fn open_to_others(_: &std::fs::File) -> std::io::Result<()> {
+pub fn open_to_others(_: &std::fs::File) -> std::io::Result<()> {
     Ok(())
 }

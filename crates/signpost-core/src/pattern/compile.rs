@@ -40,6 +40,39 @@ pub(super) fn compile(text: &str, dialect: &Dialect) -> Result<Pattern, PatternE
     Ok(Pattern { text: text.to_owned(), negated, simple })
 }
 
+/// The patterns without braces that a pattern of a dialect with braces stands for, in words.
+pub(super) fn spelled_out(text: &str) -> Vec<String> {
+    let mut reader = Reader { text, offset: 0, at: 0, braces: true };
+    match reader.sequence(0) {
+        Ok(nodes) if count(&nodes) <= MAX_ALTERNATIVES => {
+            spell_out(&nodes).iter().map(|tokens| tokens.iter().map(Token::words).collect()).collect()
+        }
+        _ => Vec::new(),
+    }
+}
+
+/// The same pattern with each comma that a comma-separated list would split at as `?`.
+pub(super) fn commas_as_any(text: &str, braces: bool) -> String {
+    let mut reader = Reader { text, offset: 0, at: 0, braces };
+    let words = |token: &Token| match token {
+        Token::Char(',') => "?".to_owned(),
+        Token::Class(class) if class.ranges.iter().any(|(low, high)| (*low..=*high).contains(&',')) => "?".to_owned(),
+        token => token.words(),
+    };
+    fn write(nodes: &[Node], words: &dyn Fn(&Token) -> String) -> String {
+        nodes
+            .iter()
+            .map(|node| match node {
+                Node::Token(token) => words(token),
+                Node::Alternatives(all) => {
+                    format!("{{{}}}", all.iter().map(|nodes| write(nodes, words)).collect::<Vec<_>>().join(","))
+                }
+            })
+            .collect()
+    }
+    reader.sequence(0).map_or_else(|_| text.replace(',', "?"), |nodes| write(&nodes, &words))
+}
+
 struct Reader<'a> {
     text: &'a str,
     offset: usize,

@@ -28,6 +28,23 @@ pub(super) enum Token {
 }
 
 impl Token {
+    /// The token as a pattern writes it.
+    pub fn words(&self) -> String {
+        match self {
+            Token::Char(c) => c.to_string(),
+            Token::Separator => "/".to_owned(),
+            Token::Star => "*".to_owned(),
+            Token::Deep => "**".to_owned(),
+            Token::One => "?".to_owned(),
+            Token::Class(class) => {
+                let sign = if class.negated { "!" } else { "" };
+                let range =
+                    |(low, high): &(char, char)| if low == high { low.to_string() } else { format!("{low}-{high}") };
+                format!("[{sign}{}]", class.ranges.iter().map(range).collect::<String>())
+            }
+        }
+    }
+
     /// Whether this token takes exactly one character, and this one.
     pub fn takes_one(&self, c: char) -> bool {
         match self {

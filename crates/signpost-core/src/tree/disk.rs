@@ -114,6 +114,11 @@ impl Tree for DiskTree {
         walk::walk(&self.root)
     }
 
+    fn link_target(&self, at: &Location) -> Option<String> {
+        let target = fs::read_link(self.path_of(at)?).ok()?;
+        Some(target.to_string_lossy().into_owned())
+    }
+
     fn root_from_home(&self) -> Option<RepoPath> {
         self.root_from_home.clone()
     }

@@ -1,0 +1,611 @@
+//! Publishing: each assistant's files, written from the guidance through its profile.
+//!
+//! [`plan`] says what should stand where: one file a rule where an assistant has scopes, the tightest folder
+//! where it only has folders, and sections of one file, under headings that say what they apply to, where that
+//! is all it reads. What an assistant can't express is a [`Loss`], never silent. A plan is pure: nothing is read
+//! but the guidance, the profiles and, for `when`, the manifests; nothing is written. [`status`] holds a plan
+//! against the tree and `signpost.lock`, and says what would have to be done and what must not be touched.
+//!
+//! What it does *not* do: it never writes at user level, in personal copies or in roles.
+
+pub mod compose;
+pub mod header;
+mod options;
+pub mod source;
+pub mod status;
+
+use crate::config::ConfigError;
+use crate::discover::Finder;
+use crate::facts::Facts;
+use crate::guidance;
+use crate::header::Header;
+use crate::pattern::Pattern;
+use crate::profile::{Kind, Level, Nested, Profile, Reach};
+use crate::repo_path::{Location, RepoPath};
+use crate::survey::Survey;
+use crate::tree::TreeError;
+use crate::workspace::{Assistant, Project, Workspace};
+use crate::zone::{Zones, partition};
+use compose::{Above, Part, Segment, compose};
+use options::{Way, ways};
+use rustc_hash::FxHashMap;
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+use source::{Source, Unpublished};
+use std::cell::OnceCell;
+use std::collections::BTreeMap;
+use std::sync::OnceLock;
+
+/// Why nothing can be published.
+#[derive(thiserror::Error, Clone, Debug)]
+pub enum PublishError {
+    /// A mistake in a rule's header.
+    #[error(transparent)]
+    Config(#[from] Box<ConfigError>),
+    /// Something could not be read.
+    #[error(transparent)]
+    Tree(#[from] TreeError),
+}
+
+/// What becomes of offered rules for an assistant that has no such thing.
+#[derive(Clone, Copy, PartialEq, Eq, Debug, Default, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum OfferedElsewhere {
+    /// They are told in every conversation, under a heading that says when they are of use.
+    #[default]
+    Standing,
+    /// The assistant does not get them.
+    LeaveOut,
+}
+
+/// `[publish]` in `signpost.toml`.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Deserialize, Serialize, JsonSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct PublishConfig {
+    /// Files with the same bytes are one file, and links to it.
+    pub links: bool,
+    /// What becomes of offered rules for an assistant that has no such thing.
+    pub offered: OfferedElsewhere,
+}
+
+/// What is lost where an assistant can't express a rule.
+#[derive(Clone, PartialEq, Eq, PartialOrd, Ord, Debug)]
+pub enum LossKind {
+    /// It is told about more files than meant.
+    WiderReach,
+    /// Its braces are spelled out as several patterns; it takes the same files.
+    SpelledOut {
+        /// The pattern as the guidance writes it.
+        pattern: String,
+    },
+    /// It gets to the assistant in another way.
+    Changed {
+        /// What was meant.
+        from: Reach,
+        /// What it is.
+        to: Reach,
+    },
+    /// The assistant does not get it.
+    LeftOut {
+        /// What was meant.
+        reach: Reach,
+        /// Whether it would have been beyond the assistant's limit.
+        no_room: bool,
+    },
+    /// Some of it is beyond the assistant's limit.
+    OverLimit {
+        /// Bytes beyond it.
+        bytes: u64,
+    },
+    /// Another assistant reads the file too, and was not meant to be told.
+    AlsoRead {
+        /// The other assistant.
+        by: String,
+    },
+}
+
+impl LossKind {
+    /// Its name, for programs and for people to look up.
+    pub fn name(&self) -> &'static str {
+        match self {
+            LossKind::WiderReach => "wider-reach",
+            LossKind::SpelledOut { .. } => "spelled-out",
+            LossKind::Changed { to: Reach::Standing, .. } => "told-always",
+            LossKind::Changed { .. } => "other-reach",
+            LossKind::LeftOut { .. } => "left-out",
+            LossKind::OverLimit { .. } => "over-limit",
+            LossKind::AlsoRead { .. } => "also-read",
+        }
+    }
+}
+
+/// Something that an assistant can't express.
+#[derive(Clone, PartialEq, Eq, Debug)]
+pub struct Loss {
+    /// What.
+    pub kind: LossKind,
+    /// The assistant, by name.
+    pub assistant: String,
+    /// The rule.
+    pub rule: RepoPath,
+    /// The file that it is written to.
+    pub file: Option<RepoPath>,
+    /// How many source files it is meant for.
+    pub meant: usize,
+    /// How many source files it is told about.
+    pub told: usize,
+    /// What the rule weighs.
+    pub tokens: usize,
+}
+
+/// What stands in a published file.
+#[derive(Clone, PartialEq, Eq, Debug)]
+pub enum Content {
+    /// This text.
+    Text(String),
+    /// What stands in another published file, through a link with this target.
+    Link(String),
+}
+
+/// A file to be published.
+#[derive(Clone, PartialEq, Eq, Debug)]
+pub struct Planned {
+    /// Where.
+    pub path: RepoPath,
+    /// What.
+    pub content: Content,
+    /// For whom, by name, sorted.
+    pub assistants: Vec<String>,
+    /// From which rules.
+    pub sources: Vec<RepoPath>,
+    /// Where each rule's text stands in it.
+    pub segments: Vec<Segment>,
+    /// Where the text after the header and the remark begins.
+    pub body: usize,
+}
+
+/// What should stand where.
+#[derive(Debug, Default)]
+pub struct Plan {
+    /// The files, by path.
+    pub files: Vec<Planned>,
+    /// What can't be expressed.
+    pub losses: Vec<Loss>,
+    /// Rules that nobody gets.
+    pub unpublished: Vec<Unpublished>,
+    /// The assistants that it is for, by name.
+    pub assistants: Vec<String>,
+    /// The rules that it was made from.
+    pub sources: Vec<Source>,
+}
+
+/// A file while it is put together.
+struct Draft {
+    /// The number of the profile that asked for it first, and its place.
+    owner: (usize, usize),
+    anchor: RepoPath,
+    block: String,
+    parts: Vec<Part>,
+    assistants: Vec<usize>,
+    shared: bool,
+}
+
+/// Plans what to publish for some assistants.
+///
+/// # Errors
+/// A rule's header holds something that would be lost or misunderstood, or a file can't be read.
+pub fn plan(workspace: &Workspace<'_>, project: &Project, profiles: &[&Profile]) -> Result<Plan, PublishError> {
+    let Some(guidance) = workspace.guidance(project)? else {
+        return Ok(Plan { assistants: profiles.iter().map(|one| one.name.clone()).collect(), ..Plan::default() });
+    };
+    let facts = OnceLock::new();
+    let (sources, unpublished) = {
+        let read = || facts.get_or_init(|| Facts::read(workspace.tree(), &project.index));
+        source::read(&guidance, &workspace.profiles, &read)?
+    };
+    let zones = OnceCell::new();
+    let mut planner = Planner {
+        workspace,
+        project,
+        profiles: in_order(workspace, profiles),
+        guidance: &guidance,
+        sources: &sources,
+        zones: &zones,
+        drafts: BTreeMap::new(),
+        losses: Vec::new(),
+        known: FxHashMap::default(),
+    };
+    for number in 0..planner.profiles.len() {
+        for source in 0..sources.len() {
+            if sources[source].is_for(planner.profiles[number]) {
+                planner.place(number, source);
+            }
+        }
+    }
+    planner.repeat_for_nearest();
+    let config = &workspace.config.publish;
+    let mut files = planner.compose_all();
+    planner.also_read(&files);
+    if config.links {
+        link_same(&mut files);
+    }
+    let mut losses = std::mem::take(&mut planner.losses);
+    planner.measure(&mut losses);
+    losses.sort_by(|a, b| (&a.assistant, &a.rule, &a.kind).cmp(&(&b.assistant, &b.rule, &b.kind)));
+    losses.dedup();
+    let assistants = profiles.iter().map(|one| one.name.clone()).collect();
+    Ok(Plan { files, losses, unpublished, assistants, sources: sources.clone() })
+}
+
+/// Assistants whose files others read too come first, so that those need no copy.
+fn in_order<'p>(workspace: &Workspace<'_>, profiles: &[&'p Profile]) -> Vec<&'p Profile> {
+    let finder = Finder::new(workspace.tree(), None);
+    let mut ordered = profiles.to_vec();
+    ordered.sort_by_cached_key(|profile| {
+        let places = profile.places.iter().filter(|place| place.level != Level::User);
+        let simple = places.flat_map(|place| &place.files).flat_map(Pattern::simple);
+        let files: Vec<Location> = simple
+            .filter_map(|one| one.literal_path())
+            .filter_map(|path| RepoPath::new(&path))
+            .map(Location::root)
+            .collect();
+        let readers = profiles
+            .iter()
+            .filter(|other| other.name != profile.name && files.iter().any(|file| finder.owner(other, file).is_some()));
+        std::cmp::Reverse(readers.count())
+    });
+    ordered
+}
+
+struct Planner<'a, 'w> {
+    workspace: &'a Workspace<'w>,
+    project: &'a Project,
+    profiles: Vec<&'a Profile>,
+    guidance: &'a Assistant<'a>,
+    sources: &'a [Source],
+    zones: &'a OnceCell<Zones>,
+    drafts: BTreeMap<RepoPath, Draft>,
+    losses: Vec<Loss>,
+    /// Paths in lower case, for file systems that know no other.
+    known: FxHashMap<String, RepoPath>,
+}
+
+impl<'a> Planner<'a, '_> {
+    /// The zones of the guidance: which files each rule is meant for.
+    fn zones(&self) -> &Zones {
+        self.zones
+            .get_or_init(|| partition(self.workspace.tree(), &self.project.index, std::slice::from_ref(self.guidance)))
+    }
+
+    fn number_in_guidance(&self, source: &Source) -> usize {
+        self.guidance.rules.iter().position(|rule| rule.file() == source.rule.file()).unwrap_or_default()
+    }
+
+    /// The tightest folder of a rule's scope: as far as its patterns spell it out, else where its files are.
+    fn folder(&self, source: &Source) -> RepoPath {
+        let spelled = source.spelled_folder();
+        if spelled != source.base {
+            return spelled;
+        }
+        let number = self.number_in_guidance(source);
+        let zones = self.zones();
+        let taking = zones.zones.iter().filter(|zone| zones.rules_of(zone).any(|id| id.rule == number));
+        taking.map(|zone| zone.folder.clone()).reduce(|one, other| one.common(&other)).unwrap_or(spelled)
+    }
+
+    /// Finds a file for a rule.
+    fn place(&mut self, number: usize, source: usize) {
+        let (profile, rule) = (self.profiles[number], &self.sources[source]);
+        if let Some(path) = self.already_told(number, source) {
+            let draft = self.drafts.get_mut(&path).expect("it was just found");
+            if !draft.assistants.contains(&number) {
+                draft.assistants.push(number);
+            }
+            let wider = rule.subtree().as_ref() != Some(&draft.anchor);
+            if wider {
+                self.lose(LossKind::WiderReach, number, source, Some(path));
+            }
+            return;
+        }
+        let finder = Finder::new(self.workspace.tree(), None);
+        let offered = self.workspace.config.publish.offered;
+        let owns = |way: &Way| {
+            let owner = finder.owner(profile, &Location::root(way.path.clone()));
+            owner.is_some_and(|own| own.place == way.place && own.anchor.path == way.anchor)
+        };
+        let found = ways(profile, rule, &|| self.folder(rule), offered, &owns);
+        for way in found {
+            let Some(path) = self.free(&way, source) else { continue };
+            for loss in &way.losses {
+                self.lose(loss.clone(), number, source, Some(path.clone()));
+            }
+            let place = way.place;
+            let draft = self.drafts.entry(path.clone()).or_insert_with(|| Draft {
+                owner: (number, place),
+                anchor: way.anchor.clone(),
+                block: way.header.block.clone(),
+                parts: Vec::new(),
+                assistants: Vec::new(),
+                shared: way.shared,
+            });
+            let part = Part { source, above: way.above };
+            if !draft.parts.contains(&part) {
+                draft.parts.push(part);
+            }
+            if !draft.assistants.contains(&number) {
+                draft.assistants.push(number);
+            }
+            self.known.insert(path.as_str().to_lowercase(), path);
+            return;
+        }
+        self.lose(LossKind::LeftOut { reach: rule.reach, no_room: false }, number, source, None);
+    }
+
+    fn lose(&mut self, kind: LossKind, number: usize, source: usize, file: Option<RepoPath>) {
+        let (assistant, rule) = (self.profiles[number].name.clone(), self.sources[source].path.clone());
+        let tokens = self.workspace.weigh(&self.sources[source].body);
+        self.losses.push(Loss { kind, assistant, rule, file, meant: 0, told: 0, tokens });
+    }
+
+    /// A file of another assistant that holds the rule, and that this one reads too.
+    fn already_told(&self, number: usize, source: usize) -> Option<RepoPath> {
+        let profile = self.profiles[number];
+        let finder = Finder::new(self.workspace.tree(), None);
+        let holding = self
+            .drafts
+            .iter()
+            .filter(|(_, draft)| draft.owner.0 != number && draft.parts.iter().any(|part| part.source == source));
+        holding.map(|(path, draft)| (path, draft)).find_map(|(path, draft)| {
+            let own = finder.owner(profile, &Location::root(path.clone()))?;
+            let place = &profile.places[own.place];
+            let style = self.profiles[draft.owner.0].places[draft.owner.1].header;
+            let header = Header::read(&header::fenced(style, &draft.block, ""), place.header);
+            let told = place.kind == Kind::Rule && place.reach_of(&header) == Reach::Standing;
+            (told && draft.block.is_empty()).then(|| path.clone())
+        })
+    }
+
+    /// The path of a way, or one beside it where another rule has taken it; `None` where that can't be.
+    fn free(&self, way: &Way, source: usize) -> Option<RepoPath> {
+        let same = |draft: &Draft| {
+            draft.block == way.header.block
+                && (way.shared && draft.shared || draft.parts.iter().all(|part| part.source == source))
+        };
+        let taken = |path: &RepoPath| self.known.get(&path.as_str().to_lowercase()).is_some_and(|known| known != path);
+        match self.drafts.get(&way.path) {
+            Some(draft) if same(draft) => return Some(way.path.clone()),
+            None if !taken(&way.path) => return Some(way.path.clone()),
+            _ if way.shared => return None,
+            _ => {}
+        }
+        let (stem, ending) = match way.path.name().rsplit_once('.') {
+            Some((stem, ending)) => (stem, format!(".{ending}")),
+            None => (way.path.name(), String::new()),
+        };
+        let base = self.sources[source].base.as_str().replace('/', "-");
+        let names = (!base.is_empty()).then(|| format!("{base}-{stem}")).into_iter();
+        let names = names.chain((2..100).map(|number| format!("{stem}-{number}")));
+        let mut paths = names.map(|name| way.path.folder().join(&format!("{name}{ending}")));
+        paths.find(|path| !taken(path) && self.drafts.get(path).is_none_or(same))
+    }
+
+    /// Where only the nearest file is read, it has to repeat what those above say.
+    fn repeat_for_nearest(&mut self) {
+        let paths: Vec<RepoPath> = self.drafts.keys().cloned().collect();
+        for path in &paths {
+            let draft = &self.drafts[path];
+            let (number, place) = draft.owner;
+            let profile = self.profiles[number];
+            let nearest = profile.nested == Nested::Nearest && profile.places[place].level == Level::Folder;
+            if !nearest || !draft.shared || draft.anchor.is_root() {
+                continue;
+            }
+            let above = self.drafts.values().filter(|other| {
+                other.owner == draft.owner && other.anchor != draft.anchor && draft.anchor.is_in(&other.anchor)
+            });
+            let mut inherited: Vec<(usize, Part)> =
+                above.flat_map(|other| other.parts.iter().map(|part| (other.anchor.depth(), part.clone()))).collect();
+            inherited.sort_by_key(|(depth, part)| (*depth, part.source));
+            let own = std::mem::take(&mut self.drafts.get_mut(path).expect("its path is known").parts);
+            let mut parts: Vec<Part> = inherited.into_iter().map(|(_, part)| part).collect();
+            parts.extend(own);
+            let mut seen = Vec::new();
+            parts.retain(|part| {
+                !seen.contains(&part.source) && {
+                    seen.push(part.source);
+                    true
+                }
+            });
+            self.drafts.get_mut(path).expect("its path is known").parts = parts;
+        }
+    }
+
+    fn compose_all(&mut self) -> Vec<Planned> {
+        let drafts = std::mem::take(&mut self.drafts);
+        drafts.into_iter().filter_map(|(path, draft)| self.compose_one(path, draft)).collect()
+    }
+
+    fn compose_one(&mut self, path: RepoPath, mut draft: Draft) -> Option<Planned> {
+        loop {
+            let parts: Vec<Part> = draft.parts.clone();
+            parts.first()?;
+            let style = self.profiles[draft.owner.0].places[draft.owner.1].header;
+            let remark = remark(&parts, self.sources);
+            let head = header::fenced(style, &draft.block, &format!("# {remark}\n"));
+            let top = if head.is_empty() { format!("<!-- {remark} -->\n") } else { head };
+            let (text, segments) = compose(&top, &parts, self.sources);
+            let limit = self.least_limit(&draft);
+            if limit > 0 && text.len() as u64 > limit {
+                // What is only of use at times makes room for what is told always.
+                if let Some(last) = draft.parts.iter().rposition(|part| matches!(part.above, Above::When(_))) {
+                    let source = draft.parts.remove(last).source;
+                    for number in draft.assistants.clone() {
+                        let (name, rule) = (self.profiles[number].name.clone(), self.sources[source].path.clone());
+                        self.losses.retain(|loss| loss.assistant != name || loss.rule != rule);
+                        let reach = self.sources[source].reach;
+                        self.lose(LossKind::LeftOut { reach, no_room: true }, number, source, None);
+                    }
+                    continue;
+                }
+                self.over_limit(&draft, &path, &text, &segments);
+            }
+            let mut assistants: Vec<String> =
+                draft.assistants.iter().map(|number| self.profiles[*number].name.clone()).collect();
+            assistants.sort();
+            let mut sources: Vec<RepoPath> =
+                draft.parts.iter().map(|part| self.sources[part.source].path.clone()).collect();
+            sources.dedup();
+            let body = top.len();
+            return Some(Planned { path, content: Content::Text(text), assistants, sources, segments, body });
+        }
+    }
+
+    fn least_limit(&self, draft: &Draft) -> u64 {
+        let limits = draft.assistants.iter().map(|number| self.profiles[*number].limits.file_bytes);
+        limits.filter(|limit| *limit > 0).min().unwrap_or(0)
+    }
+
+    fn over_limit(&mut self, draft: &Draft, path: &RepoPath, text: &str, segments: &[Segment]) {
+        for number in draft.assistants.clone() {
+            let limit = self.profiles[number].limits.file_bytes;
+            if limit == 0 || text.len() as u64 <= limit {
+                continue;
+            }
+            for segment in segments.iter().filter(|segment| segment.span.end as u64 > limit) {
+                let bytes = segment.span.end as u64 - limit.max(segment.span.start as u64);
+                if let Some(source) = self.sources.iter().position(|source| source.path == segment.source) {
+                    self.lose(LossKind::OverLimit { bytes }, number, source, Some(path.clone()));
+                }
+            }
+        }
+    }
+
+    /// Files that an assistant reads though they are not for it.
+    fn also_read(&mut self, files: &[Planned]) {
+        let finder = Finder::new(self.workspace.tree(), None);
+        let mut found = Vec::new();
+        for file in files {
+            for (number, profile) in self.profiles.iter().enumerate() {
+                if file.assistants.contains(&profile.name) {
+                    continue;
+                }
+                let Some(own) = finder.owner(profile, &Location::root(file.path.clone())) else { continue };
+                if profile.places[own.place].kind == Kind::Role {
+                    continue;
+                }
+                for source in &file.sources {
+                    if let Some(source) = self.sources.iter().position(|one| one.path == *source) {
+                        found.push((number, source, file.path.clone()));
+                    }
+                }
+            }
+        }
+        for (number, source, path) in found {
+            let by = self.profiles[number].name.clone();
+            self.lose(LossKind::AlsoRead { by }, number, source, Some(path));
+        }
+    }
+
+    /// Counts for each loss the files that a rule is meant for, and those that it is told about.
+    fn measure(&self, losses: &mut [Loss]) {
+        if losses.is_empty() {
+            return;
+        }
+        let zones = self.zones();
+        let mut below: FxHashMap<RepoPath, usize> = FxHashMap::default();
+        let mut files_below = |folder: &RepoPath| {
+            *below.entry(folder.clone()).or_insert_with(|| {
+                let folders = self.project.index.below(folder);
+                folders.map(|one| one.items().filter(|item| item.is_source()).count()).sum()
+            })
+        };
+        for loss in losses {
+            let Some(source) = self.sources.iter().find(|source| source.path == loss.rule) else { continue };
+            loss.meant = zones.matches[0][self.number_in_guidance(source)];
+            loss.told = match (&loss.kind, &loss.file) {
+                (LossKind::LeftOut { .. }, _) => 0,
+                (LossKind::WiderReach, Some(file)) => {
+                    let finder = Finder::new(self.workspace.tree(), None);
+                    let profile = self.profiles.iter().find(|profile| profile.name == loss.assistant);
+                    let own = profile.and_then(|profile| finder.owner(profile, &Location::root(file.clone())));
+                    files_below(&own.map(|own| own.anchor.path).unwrap_or_default())
+                }
+                _ => loss.meant,
+            };
+        }
+    }
+}
+
+/// What says where to edit.
+fn remark(parts: &[Part], sources: &[Source]) -> String {
+    let mut files: Vec<&RepoPath> = parts.iter().map(|part| &sources[part.source].path).collect();
+    files.sort();
+    files.dedup();
+    match &files[..] {
+        [one] => format!("From {one}: edit it there, then run `signpost publish`."),
+        all => {
+            let folder = all.iter().map(|path| path.folder()).reduce(|a, b| a.common(&b)).unwrap_or_default();
+            let from = if folder.is_root() { "guidance/rules".to_owned() } else { folder.to_string() };
+            format!("From the {} rules in {from}/: edit them there, then run `signpost publish`.", all.len())
+        }
+    }
+}
+
+/// Makes files with the same bytes one file, and links to it.
+fn link_same(files: &mut [Planned]) {
+    let mut first: FxHashMap<String, RepoPath> = FxHashMap::default();
+    let mut order: Vec<usize> = (0..files.len()).collect();
+    order.sort_by_key(|number| (files[*number].path.depth(), files[*number].path.clone()));
+    for number in order {
+        let Content::Text(text) = &files[number].content else { continue };
+        match first.get(text) {
+            Some(target) => files[number].content = Content::Link(relative(target, &files[number].path)),
+            None => {
+                first.insert(text.clone(), files[number].path.clone());
+            }
+        }
+    }
+}
+
+/// The path from a file's folder to another file.
+fn relative(target: &RepoPath, from: &RepoPath) -> String {
+    let folder = from.folder();
+    let common = target.folder().common(&folder);
+    let up = "../".repeat(folder.depth() - common.depth());
+    format!("{up}{}", target.below(&common).unwrap_or(target.as_str()))
+}
+
+/// The profiles to publish for: those asked for or set, else those that have files here or had some published.
+///
+/// # Errors
+/// A name that no profile has.
+pub fn profiles<'w>(
+    workspace: &'w Workspace<'_>,
+    project: &Project,
+    names: &[String],
+    lock: &crate::lock::Lock,
+) -> Result<Vec<&'w Profile>, crate::workspace::WorkspaceError> {
+    if let Some(selected) = workspace.selected(names)? {
+        return Ok(selected.into_iter().filter(|profile| profile.name != guidance::PROFILE).collect());
+    }
+    let in_use = workspace.assistants(names, project)?;
+    let published = |profile: &Profile| lock.file.iter().any(|file| file.assistants.contains(&profile.name));
+    let here = |profile: &Profile| in_use.iter().any(|one| one.profile.name == profile.name);
+    Ok(workspace.profiles.iter().filter(|profile| here(profile) || published(profile)).collect())
+}
+
+/// The tokens of a plan's files for an assistant, for reports.
+pub fn tokens(workspace: &Workspace<'_>, plan: &Plan, assistant: &str) -> usize {
+    let texts = plan.files.iter().filter(|file| file.assistants.iter().any(|name| name == assistant));
+    texts
+        .map(|file| match &file.content {
+            Content::Text(text) => workspace.weigh(text),
+            Content::Link(_) => 0,
+        })
+        .sum()
+}
+
+/// The assistants of a survey that guidance is published to are all but the guidance itself.
+pub fn assistants_of<'s, 'w>(survey: &'s Survey<'w>) -> impl Iterator<Item = &'s Assistant<'w>> {
+    survey.assistants.iter().filter(|one| one.profile.name != guidance::PROFILE)
+}

@@ -1,0 +1,204 @@
+//! Putting files together: one rule, or several as the sections of one file.
+
+use super::source::Source;
+use crate::directive::Outline;
+use crate::directive::families::Families;
+use crate::repo_path::RepoPath;
+use std::ops::Range;
+
+/// What stands above a rule in a file of several.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub enum Above {
+    /// Nothing, or a title where one is needed to end the section before.
+    Nothing,
+    /// What it applies to.
+    For(String),
+    /// When it is of use.
+    When(String),
+}
+
+/// A rule in a file.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Part {
+    /// The rule, by number.
+    pub source: usize,
+    /// What stands above it.
+    pub above: Above,
+}
+
+/// Where a rule's text stands in a published file.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Segment {
+    /// The rule's file.
+    pub source: RepoPath,
+    /// The bytes of its text.
+    pub span: Range<usize>,
+    /// How many levels deeper its headings are than in the rule.
+    pub deeper: usize,
+}
+
+/// Puts the parts of a file together below what stands at its top.
+pub fn compose(top: &str, parts: &[Part], sources: &[Source]) -> (String, Vec<Segment>) {
+    let ordered = in_order(parts);
+    let mut titled = vec![false; ordered.len()];
+    loop {
+        let (text, segments) = join(top, &ordered, sources, &titled);
+        // A section of one rule must not reach into the next: its heading could be a condition there.
+        let fresh: Vec<usize> = caught(&text, &segments, &ordered, sources).filter(|number| !titled[*number]).collect();
+        if fresh.is_empty() {
+            return (text, segments);
+        }
+        fresh.into_iter().for_each(|number| titled[number] = true);
+    }
+}
+
+/// Standing rules, then scoped ones, those for the same files together, then those that are of use at times.
+fn in_order(parts: &[Part]) -> Vec<&Part> {
+    let mut ordered: Vec<&Part> = parts.iter().filter(|part| part.above == Above::Nothing).collect();
+    for kind in [false, true] {
+        let of_kind = |part: &&Part| match part.above {
+            Above::Nothing => false,
+            Above::For(_) => !kind,
+            Above::When(_) => kind,
+        };
+        for part in parts.iter().filter(of_kind) {
+            if !ordered.contains(&part) {
+                ordered.extend(parts.iter().filter(|other| other.above == part.above));
+            }
+        }
+    }
+    ordered
+}
+
+fn join(top: &str, parts: &[&Part], sources: &[Source], titled: &[bool]) -> (String, Vec<Segment>) {
+    let mut text = top.to_owned();
+    let mut segments = Vec::new();
+    let mut highest: Option<usize> = None;
+    let mut before: Option<&Above> = None;
+    for (part, titled) in parts.iter().zip(titled) {
+        let source = &sources[part.source];
+        let own = levels(&source.body);
+        let title = match &part.above {
+            Above::Nothing => titled.then(|| source.title()),
+            Above::For(what) => Some(format!("For {what}")),
+            Above::When(summary) => Some(format!("When needed: {summary}")),
+        };
+        let mut deeper = 0;
+        if let Some(title) = title {
+            let level = highest.unwrap_or(2);
+            if before != Some(&part.above) || part.above == Above::Nothing {
+                separate(&mut text);
+                text += &format!("{} {title}\n", "#".repeat(level));
+            }
+            let first = own.iter().copied().min().unwrap_or(usize::MAX);
+            deeper = if part.above == Above::Nothing && own.is_empty() { 0 } else { (level + 1).saturating_sub(first) };
+            highest = Some(level);
+        } else if let Some(own) = own.iter().min() {
+            highest = Some(highest.map_or(*own, |level| level.min(*own)));
+        }
+        separate(&mut text);
+        let start = text.len();
+        text += &deeper_by(&source.body, deeper);
+        segments.push(Segment { source: source.path.clone(), span: start..text.len(), deeper });
+        text.push('\n');
+        before = Some(&part.above);
+    }
+    (text, segments)
+}
+
+/// An empty line between what stands there and what comes; none at the very top.
+fn separate(text: &mut String) {
+    if !text.is_empty() && !text.ends_with("\n\n") {
+        text.push('\n');
+    }
+}
+
+/// The parts whose directives stand under another rule's heading that is a condition.
+fn caught(text: &str, segments: &[Segment], parts: &[&Part], sources: &[Source]) -> impl Iterator<Item = usize> {
+    let headings = text.lines().any(|line| line.starts_with('#')) || text.contains("\n---") || text.contains("\n===");
+    let mut numbers = Vec::new();
+    if headings && parts.len() > 1 {
+        let outline = Outline::read(text, 0, Families::built_in());
+        for (number, (segment, part)) in segments.iter().zip(parts).enumerate() {
+            if part.above != Above::Nothing {
+                continue;
+            }
+            let inside = |at: usize| segment.span.contains(&at);
+            let conditions =
+                outline.directives.iter().filter(|one| inside(one.span.start)).map(|one| one.conditions.len());
+            let alone = Outline::read(&sources[part.source].body, 0, Families::built_in());
+            let own = alone.directives.iter().map(|one| one.conditions.len());
+            // A first line under somebody else's heading reads as if it belonged there.
+            let headless = outline
+                .sections
+                .iter()
+                .any(|section| section.span.contains(&segment.span.start) && !inside(section.heading.start))
+                && !sources[part.source].body.starts_with('#');
+            if headless || conditions.sum::<usize>() > own.sum::<usize>() {
+                numbers.push(number);
+            }
+        }
+    }
+    numbers.into_iter()
+}
+
+/// The levels of a text's headings.
+fn levels(body: &str) -> Vec<usize> {
+    headings(body).into_iter().map(|(_, level)| level).collect()
+}
+
+/// The headings of a text: their bytes and level.
+fn headings(body: &str) -> Vec<(Range<usize>, usize)> {
+    let possible = body.lines().any(|line| {
+        let line = line.trim_start();
+        line.starts_with('#') || line.starts_with("==") || line.starts_with("--") || line == "=" || line == "-"
+    });
+    if !possible {
+        return Vec::new();
+    }
+    let outline = Outline::read(body, 0, Families::built_in());
+    outline.sections.into_iter().map(|section| (section.heading, usize::from(section.level))).collect()
+}
+
+/// The text with its headings so many levels deeper, as far as there are levels.
+fn deeper_by(body: &str, by: usize) -> String {
+    if by == 0 {
+        return body.to_owned();
+    }
+    let mut text = String::with_capacity(body.len() + 16);
+    let mut from = 0;
+    for (span, level) in headings(body) {
+        text += &body[from..span.start];
+        let old = &body[span.clone()];
+        let signs = "#".repeat((level + by).min(6));
+        if old.starts_with('#') {
+            text += &format!("{signs}{}", old.trim_start_matches('#'));
+        } else {
+            // Underlined headings have two levels only.
+            let mut lines: Vec<&str> = old.trim_end().lines().collect();
+            lines.pop();
+            text += &format!("{signs} {}\n", lines.join(" "));
+        }
+        from = span.end;
+    }
+    text + &body[from..]
+}
+
+/// The text with its headings so many levels higher: what [`compose`] did, undone.
+pub fn higher_by(body: &str, by: usize) -> String {
+    if by == 0 {
+        return body.to_owned();
+    }
+    let mut text = String::with_capacity(body.len());
+    let mut from = 0;
+    for (span, level) in headings(body) {
+        text += &body[from..span.start];
+        let old = &body[span.clone()];
+        match old.strip_prefix(&"#".repeat(level)) {
+            Some(rest) => text += &format!("{}{rest}", "#".repeat(level.saturating_sub(by).max(1))),
+            None => text += old,
+        }
+        from = span.end;
+    }
+    text + &body[from..]
+}

@@ -1,0 +1,264 @@
+//! Where a rule can go for an assistant, and what that loses.
+
+use super::compose::Above;
+use super::header::{Wanted, Written, write};
+use super::source::{Source, guidance_dialect};
+use super::{LossKind, OfferedElsewhere};
+use crate::fit::escaped;
+use crate::pattern::Simple;
+use crate::pattern::translate::translate;
+use crate::profile::{Base, Kind, Level, Loads, Nested, Place, Profile, Reach};
+use crate::repo_path::RepoPath;
+use std::cell::OnceCell;
+
+/// One way to write a rule for an assistant.
+#[derive(Clone, Debug)]
+pub struct Way {
+    /// The place, by number.
+    pub place: usize,
+    /// The folder that the file is anchored at.
+    pub anchor: RepoPath,
+    /// The file.
+    pub path: RepoPath,
+    /// Whether several rules share the file as its sections.
+    pub shared: bool,
+    /// The header.
+    pub header: Written,
+    /// What stands above the rule in the file.
+    pub above: Above,
+    /// What is lost.
+    pub losses: Vec<LossKind>,
+    /// How much is lost, for choosing; 0 is nothing.
+    rank: usize,
+}
+
+/// What is asked, with what it loses.
+struct Ask {
+    anchor: RepoPath,
+    wanted: Wanted,
+    above: Above,
+    losses: Vec<LossKind>,
+    rank: usize,
+}
+
+/// The ways to write a rule for an assistant, the best first. `folder` is the tightest folder of its scope.
+pub fn ways(
+    profile: &Profile,
+    source: &Source,
+    folder: &dyn Fn() -> RepoPath,
+    offered: OfferedElsewhere,
+    owns: &dyn Fn(&Way) -> bool,
+) -> Vec<Way> {
+    let tight = OnceCell::new();
+    let mut ways = Vec::new();
+    for (number, place) in profile.places.iter().enumerate() {
+        if place.kind == Kind::Role || place.personal || place.level == Level::User {
+            continue;
+        }
+        for ask in asks(profile, place, source, &|| tight.get_or_init(folder).clone(), offered) {
+            for simple in place.files.iter().flat_map(|pattern| pattern.simple().iter().zip(std::iter::repeat(pattern)))
+            {
+                let (simple, pattern) = simple;
+                let Some((below, shared)) = name_in(simple, pattern.text(), source) else { continue };
+                let mut wanted = ask.wanted.clone();
+                if shared {
+                    // A header speaks of the whole file, so it can't hold what is true of one section.
+                    if wanted.reach != Reach::Standing {
+                        continue;
+                    }
+                    wanted.summary = None;
+                }
+                let Some(header) = write(place, &wanted) else { continue };
+                let above = if shared { ask.above.clone() } else { Above::Nothing };
+                let (anchor, path) = (ask.anchor.clone(), ask.anchor.join(&below));
+                let (losses, rank) = (ask.losses.clone(), ask.rank);
+                let way = Way { place: number, anchor, path, shared, header, above, losses, rank };
+                if owns(&way) {
+                    ways.push(way);
+                    break;
+                }
+            }
+        }
+    }
+    ways.sort_by_key(|way| (way.rank, way.place));
+    ways
+}
+
+/// What to ask of a place.
+fn asks(
+    profile: &Profile,
+    place: &Place,
+    source: &Source,
+    folder: &dyn Fn() -> RepoPath,
+    offered: OfferedElsewhere,
+) -> Vec<Ask> {
+    let mut asks = Vec::new();
+    let root = RepoPath::root();
+    // A conversation starts at the root: files further down would not load, or hide those above.
+    let only_root = place.level == Level::Project || profile.loads == Loads::Start;
+    let anchored = |anchor: &RepoPath| !only_root || anchor.is_root();
+    let summary = source.rule.summary.as_ref().map(|text| text.split_whitespace().collect::<Vec<_>>().join(" "));
+    let plain = |reach| Wanted { reach, summary: summary.clone(), ..Wanted::default() };
+    let nearest = place.level == Level::Folder && profile.nested == Nested::Nearest;
+    // With scopes, the root's files can say all; only then do nearer files not have to repeat them.
+    let own_base = if only_root || nearest && place.keys.paths.is_some() { root.clone() } else { source.base.clone() };
+    let mut scoped = |anchor: &RepoPath, rank: usize, extra: Option<LossKind>| {
+        let (wanted, mut losses) = scoped_from(place, source, anchor, summary.clone());
+        losses.extend(extra);
+        let rank = if losses.iter().any(|loss| matches!(loss, LossKind::WiderReach)) { rank.max(2) } else { rank };
+        asks.push(Ask { anchor: anchor.clone(), wanted, above: Above::Nothing, losses, rank });
+    };
+    match source.reach {
+        Reach::Standing if source.base == own_base => {}
+        Reach::Standing => scoped(&own_base, 1, None),
+        Reach::Scoped => scoped(&own_base, 0, None),
+        Reach::Offered if !source.rule.scope.paths.set.is_empty() => {
+            scoped(&own_base, 3, Some(LossKind::Changed { from: Reach::Offered, to: Reach::Scoped }));
+        }
+        Reach::Offered | Reach::Called => {}
+    }
+    if source.reach == Reach::Standing && anchored(&source.base) {
+        let (wanted, above) = (plain(Reach::Standing), Above::Nothing);
+        asks.push(Ask { anchor: source.base.clone(), wanted, above, losses: Vec::new(), rank: 0 });
+    }
+    if let Reach::Standing | Reach::Scoped = source.reach {
+        // The folder's own file, else the root's.
+        let exact = source.subtree();
+        let mut anchors = vec![exact.clone().unwrap_or_else(folder), root.clone()];
+        anchors.retain(anchored);
+        anchors.dedup();
+        for anchor in anchors {
+            let whole = exact.as_ref() == Some(&anchor);
+            if source.reach == Reach::Standing && whole {
+                continue;
+            }
+            let above = if whole { Above::Nothing } else { Above::For(source.applies_to()) };
+            let losses = if whole { Vec::new() } else { vec![LossKind::WiderReach] };
+            let rank = if whole { 1 } else { 4 + usize::from(anchor.is_root()) };
+            asks.push(Ask { anchor, wanted: plain(Reach::Standing), above, losses, rank });
+        }
+    }
+    if let Reach::Offered | Reach::Called = source.reach {
+        // Offered in a part of the project only, where there are folders for that.
+        let mut anchors = vec![source.base.clone(), root.clone()];
+        anchors.retain(anchored);
+        anchors.dedup();
+        for anchor in anchors {
+            let wider = (anchor != source.base).then_some(LossKind::WiderReach);
+            let rank = usize::from(wider.is_some()) * 2;
+            let above = Above::Nothing;
+            asks.push(Ask {
+                anchor: anchor.clone(),
+                wanted: plain(source.reach),
+                above,
+                losses: wider.clone().into_iter().collect(),
+                rank,
+            });
+            let change = |to| wider.clone().into_iter().chain([LossKind::Changed { from: source.reach, to }]).collect();
+            if source.reach == Reach::Called && summary.is_some() {
+                let (wanted, losses) = (plain(Reach::Offered), change(Reach::Offered));
+                asks.push(Ask { anchor: anchor.clone(), wanted, above: Above::Nothing, losses, rank: rank + 4 });
+            }
+            if source.reach == Reach::Offered && offered == OfferedElsewhere::Standing {
+                let above = Above::When(summary.clone().unwrap_or_else(|| source.title()));
+                let losses = change(Reach::Standing);
+                asks.push(Ask { anchor, wanted: plain(Reach::Standing), above, losses, rank: rank + 6 });
+            }
+        }
+    }
+    asks
+}
+
+/// The scope in a place's dialect, for a file anchored at a folder.
+fn scoped_from(place: &Place, source: &Source, anchor: &RepoPath, summary: Option<String>) -> (Wanted, Vec<LossKind>) {
+    let base =
+        if place.level == Level::Folder && place.base == Base::Folder { anchor.clone() } else { RepoPath::root() };
+    // The anchor is the rule's own folder or the root, so the way down is never a way up.
+    let prefix = source.base.below(&base).and_then(RepoPath::new).unwrap_or_default();
+    let mut losses = Vec::new();
+    let mut wider = false;
+    let mut in_dialect = |texts: &[&str]| -> Vec<String> {
+        let mut words = Vec::new();
+        for text in texts {
+            let done = translate(text, guidance_dialect(), &place.dialect, &prefix);
+            if done.spelled_out {
+                losses.push(LossKind::SpelledOut { pattern: (*text).to_owned() });
+            }
+            wider |= done.wider;
+            words.extend(done.words);
+        }
+        words
+    };
+    let (paths, except) = source.patterns();
+    let (paths, mut except) = if source.reach == Reach::Standing {
+        (vec![format!("{}/**", escaped(prefix.as_str(), &place.dialect))], Vec::new())
+    } else {
+        (in_dialect(&paths), in_dialect(&except))
+    };
+    if wider {
+        losses.push(LossKind::WiderReach);
+    }
+    if !except.is_empty() && place.keys.except.is_none() && !place.dialect.negate {
+        losses.push(LossKind::WiderReach);
+        except.clear();
+    }
+    losses.dedup();
+    (Wanted { reach: Reach::Scoped, summary, paths, except }, losses)
+}
+
+/// A file's path below its anchor, and whether it is one that several rules share.
+fn name_in(simple: &Simple, pattern: &str, source: &Source) -> Option<(String, bool)> {
+    if let Some(path) = simple.literal_path() {
+        let clean = !path.split('/').any(|part| matches!(part, "" | "." | ".." | ".git"));
+        return clean.then_some((path, true));
+    }
+    let text = pattern.trim_start_matches("./").trim_start_matches('/');
+    let forms = crate::pattern::Pattern::spelled_out(text);
+    forms.iter().find_map(|form| {
+        [true, false].into_iter().find_map(|deep| {
+            let path = filled(form, source, deep)?;
+            simple.matches(&path).then_some((path, false))
+        })
+    })
+}
+
+/// The pattern with the rule's name in the place of its wildcards.
+fn filled(form: &str, source: &Source, deep: bool) -> Option<String> {
+    let slug: Vec<String> = source.name.split('/').map(slug).collect();
+    let (last, folders) = slug.split_last()?;
+    // A rule of a part of the project keeps the part in its name where it has to leave it.
+    let mut parts: Vec<String> = Vec::new();
+    let mut named = false;
+    let nested = deep && form.split('/').any(|part| part == "**");
+    let name = if nested { last.clone() } else { slug.join("-") };
+    let pieces: Vec<&str> = form.split('/').collect();
+    for (at, piece) in pieces.iter().enumerate() {
+        match *piece {
+            "**" if at + 1 == pieces.len() => parts.push(format!("{name}.md")),
+            "**" => {
+                if nested && !folders.is_empty() && !parts.iter().any(|part| *part == folders.join("/")) {
+                    parts.push(folders.join("/"));
+                }
+            }
+            piece if piece.contains(['?', '[']) => return None,
+            piece if piece.contains('*') => {
+                // The first wildcard takes the name, the others a constant.
+                let with = if named { "rule".to_owned() } else { name.clone() };
+                named = true;
+                let mut text = piece.replacen("**", "*", 4).replacen('*', &with, 1);
+                text = text.replace('*', "");
+                parts.push(text);
+            }
+            piece => parts.push(piece.to_owned()),
+        }
+    }
+    Some(parts.join("/"))
+}
+
+/// A name that every file system takes.
+fn slug(part: &str) -> String {
+    let kept: String =
+        part.chars().map(|c| if c.is_alphanumeric() || matches!(c, '-' | '_' | '.') { c } else { '-' }).collect();
+    let kept = kept.trim_start_matches(['.', '-']);
+    if kept.is_empty() { "rule".to_owned() } else { kept.to_owned() }
+}

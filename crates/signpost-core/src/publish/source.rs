@@ -1,0 +1,214 @@
+//! The rules of the guidance, as publishing sees them.
+
+use super::PublishError;
+use crate::config::{ConfigError, nearest, parse_toml};
+use crate::facts::Facts;
+use crate::fit::escaped;
+use crate::guidance::{self, RuleHeader};
+use crate::pattern::{Dialect, Pattern};
+use crate::profile::{Profile, Reach};
+use crate::repo_path::RepoPath;
+use crate::rule::Rule;
+use crate::when::Condition;
+use crate::workspace::Assistant;
+use std::sync::Arc;
+
+/// One rule of the guidance.
+#[derive(Clone, Debug)]
+pub struct Source {
+    /// The rule.
+    pub rule: Arc<Rule>,
+    /// Its file.
+    pub path: RepoPath,
+    /// The folder that holds its `guidance/`.
+    pub base: RepoPath,
+    /// Its path in `guidance/rules/`, without the ending.
+    pub name: String,
+    /// Its text, without blanks around it, with `\n` at line ends.
+    pub body: String,
+    /// When it gets to an assistant.
+    pub reach: Reach,
+    /// Whom it is for; `None` for all.
+    pub assistants: Option<Vec<String>>,
+}
+
+/// A rule that is not published.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Unpublished {
+    /// The rule.
+    pub rule: RepoPath,
+    /// Why not.
+    pub why: String,
+}
+
+impl Source {
+    /// Whether an assistant is to get it.
+    pub fn is_for(&self, profile: &Profile) -> bool {
+        self.assistants.as_ref().is_none_or(|names| names.contains(&profile.name))
+    }
+
+    /// A title made from the file's name: `Two people` for `two-people.md`.
+    pub fn title(&self) -> String {
+        let last = self.name.rsplit('/').next().unwrap_or_default();
+        // A number that only keeps files in order is no part of it.
+        let words = last.trim_start_matches(|c: char| c.is_ascii_digit()).trim_start_matches(['-', '_']);
+        let words = if words.is_empty() { last } else { words }.replace(['-', '_'], " ");
+        let mut chars = words.chars();
+        chars.next().map(|first| first.to_uppercase().collect::<String>() + chars.as_str()).unwrap_or_default()
+    }
+
+    /// The patterns that take files in, and those that take files out, as the guidance writes them.
+    pub fn patterns(&self) -> (Vec<&str>, Vec<&str>) {
+        let scope = &self.rule.scope;
+        (
+            scope.paths.set.patterns.iter().map(Pattern::text).collect(),
+            scope.except.set.patterns.iter().map(Pattern::text).collect(),
+        )
+    }
+
+    /// The folder whose whole subtree is the scope, where it is one.
+    pub fn subtree(&self) -> Option<RepoPath> {
+        if self.reach != Reach::Scoped {
+            return Some(self.base.clone());
+        }
+        let (paths, except) = self.patterns();
+        let [only] = paths[..] else { return None };
+        let text = only.strip_prefix("./").unwrap_or(only);
+        let text = text.strip_prefix('/').unwrap_or(text);
+        let folder = text.strip_suffix("/**").or_else(|| text.strip_suffix('/'))?;
+        let literal = !folder.is_empty() && !folder.contains(['*', '?', '[', '{', '}']);
+        let clean = !folder.split('/').any(|part| matches!(part, "" | "." | ".."));
+        (literal && clean && except.is_empty()).then(|| self.base.join(folder))
+    }
+
+    /// The deepest folder that the patterns spell out, which every file in scope is below.
+    pub fn spelled_folder(&self) -> RepoPath {
+        if self.reach != Reach::Scoped {
+            return self.base.clone();
+        }
+        let simple = self.rule.scope.paths.set.patterns.iter().flat_map(Pattern::simple);
+        let folders = simple.map(|one| {
+            one.literal_folders()
+                .iter()
+                .fold(self.base.clone(), |folder, name| folder.resolve(name).unwrap_or_default())
+        });
+        folders.reduce(|one, other| one.common(&other)).unwrap_or_else(|| self.base.clone())
+    }
+
+    /// What it applies to, in words for a heading: `` `*.sql` and `views/**`, except `fixtures/**` ``.
+    pub fn applies_to(&self) -> String {
+        let root = RepoPath::root();
+        let words = |texts: Vec<&str>| {
+            let shown: Vec<String> = texts
+                .into_iter()
+                .map(|text| {
+                    let dialect = guidance_dialect();
+                    let from_root = crate::pattern::translate::translate(text, dialect, dialect, &self.base).words;
+                    from_root.iter().map(|text| format!("`{text}`")).collect::<Vec<_>>().join(", ")
+                })
+                .collect();
+            match &shown[..] {
+                [head @ .., last] if !head.is_empty() => format!("{} and {last}", head.join(", ")),
+                _ => shown.concat(),
+            }
+        };
+        if self.reach != Reach::Scoped {
+            let folder = if self.base == root {
+                "**".to_owned()
+            } else {
+                format!("{}/**", escaped(self.base.as_str(), guidance_dialect()))
+            };
+            return format!("`{folder}`");
+        }
+        let (paths, except) = self.patterns();
+        let mut text = words(paths);
+        if !except.is_empty() {
+            text += &format!(", except {}", words(except));
+        }
+        text
+    }
+}
+
+/// The dialect of the guidance.
+pub fn guidance_dialect() -> &'static Dialect {
+    &guidance::profile().places[0].dialect
+}
+
+/// Reads the rules of the guidance: those to publish, and those not to.
+///
+/// # Errors
+/// A header holds something that would be lost or misunderstood.
+pub fn read<'t>(
+    guidance: &Assistant<'_>,
+    profiles: &[Profile],
+    facts: &dyn Fn() -> &'t Facts<'t>,
+) -> Result<(Vec<Source>, Vec<Unpublished>), PublishError> {
+    let (mut sources, mut unpublished) = (Vec::new(), Vec::new());
+    for rule in &guidance.rules {
+        let Some(path) = rule.file().in_root().cloned() else { continue };
+        let text = &rule.document.text;
+        if let Some(error) = &rule.document.error {
+            return Err(PublishError::Tree(error.clone()));
+        }
+        let refuse =
+            |span, message: String, help: String| ConfigError::new(path.as_str(), text, span, message, Some(help));
+        if let Some(line) = rule.document.bad_line() {
+            let message = format!("line {line} is not UTF-8, so the text would not survive publishing");
+            return Err(refuse(0..0, message, "save the file as UTF-8".to_owned()).into());
+        }
+        if let Some(problem) = rule.header.problems.first() {
+            return Err(refuse(problem.span.clone(), problem.message.clone(), problem.help.clone()).into());
+        }
+        let header = header(rule, &path)?;
+        let span_of = |key: &str| rule.header.get(key).map_or(0..0, |key| key.value_span.clone());
+        if let Some(name) =
+            header.assistants.iter().flatten().find(|name| !profiles.iter().any(|profile| profile.name == **name))
+        {
+            let names = || profiles.iter().map(|profile| profile.name.as_str());
+            let all = names().collect::<Vec<_>>().join(", ");
+            let near = nearest(name, names()).map(|near| format!("did you mean `{near}`? ")).unwrap_or_default();
+            let message = format!("there is no assistant `{name}`");
+            return Err(refuse(span_of("assistants"), message, format!("{near}there are: {all}")).into());
+        }
+        let base = rule.found.anchor.path.clone();
+        let mut leave = |why: &str| unpublished.push(Unpublished { rule: path.clone(), why: why.to_owned() });
+        if let Some(when) = &header.when {
+            let condition = Condition::parse(when).map_err(|error| {
+                refuse(span_of("when"), error.message, "for example: `when = \"sqlx >= 0.8\"`".to_owned())
+            })?;
+            if !condition.holds(facts(), &base) {
+                leave(&format!("the manifests do not say `{when}`"));
+                continue;
+            }
+        }
+        let body = text[rule.header.body..].replace("\r\n", "\n");
+        let body = body.trim_matches(['\n', ' ', '\t', '\r']).to_owned();
+        if body.is_empty() {
+            leave("it has no text");
+            continue;
+        }
+        if rule.reach == Reach::Scoped && !rule.scope.paths.set.patterns.iter().any(|one| !one.is_negated()) {
+            leave("it is scoped and has no valid pattern");
+            continue;
+        }
+        let folder = base.join("guidance/rules");
+        let name = path.below(&folder).unwrap_or(path.as_str());
+        let name = name.strip_suffix(".md").unwrap_or(name).to_owned();
+        let (rule, reach, assistants) = (rule.clone(), rule.reach, header.assistants);
+        sources.push(Source { rule, path, base, name, body, reach, assistants });
+    }
+    Ok((sources, unpublished))
+}
+
+/// The header, read strictly: a key that nobody knows is a rule that reaches the wrong files.
+fn header(rule: &Rule, path: &RepoPath) -> Result<RuleHeader, PublishError> {
+    let Some(block) = rule.header.block.clone() else { return Ok(RuleHeader::default()) };
+    // What stands around the block is blanked out, so that positions stay right.
+    let text = &rule.document.text;
+    let blank = |part: &str| part.bytes().map(|byte| if byte == b'\n' { '\n' } else { ' ' }).collect::<String>();
+    let alone = format!("{}{}{}", blank(&text[..block.start]), &text[block.clone()], blank(&text[block.end..]));
+    parse_toml(path.as_str(), &alone).map_err(|mut error: Box<ConfigError>| {
+        error.source_text.clone_from(text);
+        error.into()
+    })
+}

@@ -1,0 +1,227 @@
+//! A plan held against the tree and the lock: what to do, and what must not be touched.
+
+use super::{Content, Plan, Planned};
+use crate::lock::{Lock, LockedFile, hash};
+use crate::repo_path::{Location, RepoPath};
+use crate::tree::{Entry, EntryKind, Look, Tree, TreeError};
+
+/// What is to be done with one file.
+#[derive(Clone, PartialEq, Eq, Debug)]
+pub enum Step {
+    /// It is not there yet.
+    Create,
+    /// It is as it was published, and something else should stand there now.
+    Update,
+    /// The rules that it was made from are gone, and it is untouched.
+    Remove,
+    /// It is as it should be.
+    Keep,
+}
+
+/// Why a file is not touched.
+#[derive(Clone, Copy, PartialEq, Eq, Debug)]
+pub enum Refusal {
+    /// It was edited by hand since it was published.
+    Edited,
+    /// Signpost did not write it.
+    Foreign,
+    /// A link stands on the way to it.
+    BehindLink,
+    /// Something that is no file stands there.
+    NoFile,
+    /// The rules that it was made from are gone, and it was edited since.
+    EditedAndGone,
+}
+
+/// A file with what is to be done.
+#[derive(Clone, Debug)]
+pub struct Change {
+    /// The file.
+    pub path: RepoPath,
+    /// What stands there now; `None` where nothing or a link does.
+    pub old: Option<Vec<u8>>,
+    /// The target of the link that stands there now.
+    pub old_link: Option<String>,
+    /// What should stand there; `None` where nothing should.
+    pub new: Option<Content>,
+    /// What to do.
+    pub step: Step,
+}
+
+/// A plan held against the tree.
+#[derive(Debug, Default)]
+pub struct Status {
+    /// Every planned file, and those to be removed, by path.
+    pub changes: Vec<Change>,
+    /// The files that are not touched.
+    pub refused: Vec<(RepoPath, Refusal)>,
+    /// The lock as it should be afterwards.
+    pub lock: Lock,
+    /// The lock as it is.
+    pub old_lock: Lock,
+}
+
+impl Status {
+    /// Whether every file is as publishing would write it.
+    pub fn is_clean(&self) -> bool {
+        self.refused.is_empty() && self.pending().next().is_none() && self.lock == self.old_lock
+    }
+
+    /// What there is to do.
+    pub fn pending(&self) -> impl Iterator<Item = &Change> {
+        self.changes.iter().filter(|change| change.step != Step::Keep)
+    }
+}
+
+/// Holds a plan against the tree. Files in `give_up` may be overwritten whoever wrote them.
+///
+/// # Errors
+/// A file can't be read.
+pub fn status(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath]) -> Result<Status, TreeError> {
+    let mut status = Status { old_lock: lock.clone(), ..Status::default() };
+    for file in &plan.files {
+        let at = Location::root(file.path.clone());
+        let entry = match entry(tree, &at)? {
+            Stands::BehindLink => {
+                status.refused.push((file.path.clone(), Refusal::BehindLink));
+                None
+            }
+            Stands::Entry(entry) => entry,
+        };
+        if status.refused.last().is_some_and(|(path, _)| *path == file.path) {
+            keep_locked(lock, &file.path, &mut status.lock);
+            continue;
+        }
+        let known = lock.file.iter().find(|one| one.path == file.path.as_str());
+        let (old, old_link) = match &entry {
+            Some(EntryKind::File) => (Some(tree.read(&at)?), None),
+            Some(EntryKind::Link) => (None, tree.link_target(&at)),
+            _ => (None, None),
+        };
+        let same = match &file.content {
+            Content::Text(text) => old.as_deref() == Some(text.as_bytes()),
+            Content::Link(target) => old_link.as_ref() == Some(target),
+        };
+        let ours = known.is_some_and(|known| is_as_recorded(known, old.as_deref(), old_link.as_deref()))
+            || give_up.contains(&file.path);
+        let step = match entry {
+            None => Step::Create,
+            Some(_) if same => Step::Keep,
+            Some(EntryKind::Folder) => {
+                status.refused.push((file.path.clone(), Refusal::NoFile));
+                continue;
+            }
+            Some(_) if ours => Step::Update,
+            Some(_) => {
+                let why = if known.is_some() { Refusal::Edited } else { Refusal::Foreign };
+                status.refused.push((file.path.clone(), why));
+                keep_locked(lock, &file.path, &mut status.lock);
+                // It is shown what would change all the same.
+                status.changes.push(Change {
+                    path: file.path.clone(),
+                    old,
+                    old_link,
+                    new: Some(file.content.clone()),
+                    step: Step::Keep,
+                });
+                continue;
+            }
+        };
+        status.lock.file.push(locked(file));
+        status.changes.push(Change { path: file.path.clone(), old, old_link, new: Some(file.content.clone()), step });
+    }
+    gone(tree, plan, lock, give_up, &mut status)?;
+    status.changes.sort_by(|a, b| a.path.cmp(&b.path));
+    status.lock.file.sort_by(|a, b| a.path.cmp(&b.path));
+    Ok(status)
+}
+
+/// Files that the lock knows and the plan does not.
+fn gone(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath], status: &mut Status) -> Result<(), TreeError> {
+    for known in &lock.file {
+        let Some(path) = RepoPath::new(&known.path).filter(|path| path.as_str() == known.path) else { continue };
+        if plan.files.iter().any(|file| file.path == path) {
+            continue;
+        }
+        // Another assistant's, which is not published this time.
+        if !known.assistants.iter().any(|name| plan.assistants.contains(name)) && !known.assistants.is_empty() {
+            status.lock.file.push(known.clone());
+            continue;
+        }
+        let at = Location::root(path.clone());
+        let entry = match entry(tree, &at)? {
+            Stands::BehindLink => continue,
+            Stands::Entry(entry) => entry,
+        };
+        let (old, old_link) = match entry {
+            Some(EntryKind::File) => (Some(tree.read(&at)?), None),
+            Some(EntryKind::Link) => (None, tree.link_target(&at)),
+            _ => continue,
+        };
+        if is_as_recorded(known, old.as_deref(), old_link.as_deref()) || give_up.contains(&path) {
+            status.changes.push(Change { path, old, old_link, new: None, step: Step::Remove });
+        } else {
+            status.refused.push((path, Refusal::EditedAndGone));
+            status.lock.file.push(known.clone());
+        }
+    }
+    Ok(())
+}
+
+fn keep_locked(lock: &Lock, path: &RepoPath, next: &mut Lock) {
+    next.file.extend(lock.file.iter().filter(|one| one.path == path.as_str()).cloned());
+}
+
+fn is_as_recorded(known: &LockedFile, bytes: Option<&[u8]>, link: Option<&str>) -> bool {
+    match (bytes, link) {
+        (Some(bytes), _) => {
+            let own = hash(bytes);
+            known.hash == own || known.was.as_deref() == Some(&own)
+        }
+        (None, Some(link)) => {
+            [Some(&known.hash), known.was.as_ref()].into_iter().flatten().any(|one| *one == link_mark(link))
+        }
+        (None, None) => false,
+    }
+}
+
+/// What the lock records of a link.
+pub fn link_mark(target: &str) -> String {
+    format!("link:{target}")
+}
+
+/// What the lock records of a file.
+pub fn locked(file: &Planned) -> LockedFile {
+    let hash = match &file.content {
+        Content::Text(text) => hash(text.as_bytes()),
+        Content::Link(target) => link_mark(target),
+    };
+    let sources = file.sources.iter().map(|path| path.as_str().to_owned()).collect();
+    LockedFile { path: file.path.as_str().to_owned(), hash, was: None, assistants: file.assistants.clone(), sources }
+}
+
+enum Stands {
+    BehindLink,
+    Entry(Option<EntryKind>),
+}
+
+/// What stands at a path, links not followed.
+fn entry(tree: &dyn Tree, at: &Location) -> Result<Stands, TreeError> {
+    for folder in at.path.folder().way().into_iter().skip(1) {
+        if tree.link_target(&Location::root(folder)).is_some() {
+            return Ok(Stands::BehindLink);
+        }
+    }
+    if tree.link_target(at).is_some() {
+        return Ok(Stands::Entry(Some(EntryKind::Link)));
+    }
+    Ok(Stands::Entry(match tree.look(at) {
+        Look::File(_) | Look::Outside | Look::BrokenLink => Some(EntryKind::File),
+        Look::Folder => Some(EntryKind::Folder),
+        // Neither file nor folder, or nothing.
+        Look::Nothing => {
+            let listed: Vec<Entry> = tree.list(&at.folder())?;
+            listed.into_iter().find(|entry| entry.name == at.path.name()).map(|entry| entry.kind)
+        }
+    }))
+}

@@ -1,0 +1,89 @@
+use crate::apply;
+use crate::cli::{Format, Global};
+use crate::exit::{Exit, Failure};
+use crate::render;
+use crate::session::Session;
+use clap::Args;
+use signpost_core::publish::{Plan, plan, profiles, status::Status, status::status};
+use signpost_core::repo_path::RepoPath;
+use signpost_core::workspace::Workspace;
+use std::path::PathBuf;
+
+/// Write each assistant's files from the guidance
+///
+/// Rules stand once, in guidance/rules/. Publishing writes them for every assistant in use as its profile says:
+/// one file a rule where it has scopes, the tightest folder where it only has folders, and sections of one file
+/// where that is all it reads. What an assistant can't express is named, with what that costs.
+///
+/// signpost.lock records what was written. A file that somebody edited since, or that Signpost did not write, is
+/// never overwritten; then nothing is published at all. A file whose rules are gone is removed.
+#[derive(Debug, Args)]
+pub struct PublishArgs {
+    /// Write nothing; show what differs, and exit with 1 where something does
+    #[arg(long)]
+    check: bool,
+    /// Write nothing; show what would change
+    #[arg(long, conflicts_with = "check")]
+    dry_run: bool,
+    /// Publish nothing where an assistant can't express a rule as it is meant
+    #[arg(long)]
+    strict: bool,
+    /// Replace this file whoever wrote or edited it; give it several times
+    #[arg(long, value_name = "FILE")]
+    overwrite: Vec<PathBuf>,
+}
+
+pub fn run(args: &PublishArgs, global: &Global) -> Result<Exit, Failure> {
+    let session = Session::open(global)?;
+    let reads_only = args.check || args.dry_run;
+    let alone = if reads_only { None } else { Some(apply::alone(&session)?) };
+    let workspace = session.workspace()?;
+    let give_up = args.overwrite.iter().map(|path| session.path(path)).collect::<Result<Vec<_>, _>>()?;
+    let (plan, status) = planned(&session, &workspace, global, &give_up)?;
+    let strict = args.strict && !plan.losses.is_empty();
+    let drift = !status.is_clean();
+    if let Some(alone) = &alone
+        && status.refused.is_empty()
+        && !strict
+    {
+        apply::apply(session.root(), &status, alone)?;
+    }
+    let shown = render::publish::Shown {
+        workspace: &workspace,
+        plan: &plan,
+        status: &status,
+        mode: match (args.check, args.dry_run, strict) {
+            (true, ..) => render::publish::Mode::Check,
+            (_, true, _) => render::publish::Mode::DryRun,
+            (.., true) => render::publish::Mode::TooStrict,
+            _ => render::publish::Mode::Write,
+        },
+    };
+    match global.format() {
+        Format::Text => render::print(&render::publish::text(&shown))?,
+        Format::Json => render::print_json(&render::publish::json(&shown))?,
+    }
+    let failed = strict || !status.refused.is_empty() || args.check && drift;
+    Ok(if failed { Exit::Findings } else { Exit::Fine }.and(session.end(&workspace)))
+}
+
+/// What should stand where, held against what does.
+pub fn planned(
+    session: &Session,
+    workspace: &Workspace<'_>,
+    global: &Global,
+    give_up: &[RepoPath],
+) -> Result<(Plan, Status), Failure> {
+    let project = session.project(workspace)?;
+    let lock = workspace.lock()?;
+    let chosen = profiles(workspace, &project, &global.assistant, &lock)?;
+    if chosen.is_empty() {
+        return Err(Failure::told(
+            "no assistant is in use here, so there is nobody to publish for",
+            "name them in signpost.toml, `[project] assistants = [\"agents-md\"]`, or with --assistant",
+        ));
+    }
+    let plan = session.patiently("Planning", || plan(workspace, &project, &chosen))?;
+    let status = status(workspace.tree(), &plan, &lock, give_up)?;
+    Ok((plan, status))
+}
