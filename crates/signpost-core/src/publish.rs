@@ -313,7 +313,8 @@ impl<'a> Planner<'a, '_> {
             let owner = finder.owner(profile, &Location::root(way.path.clone()));
             owner.is_some_and(|own| own.place == way.place && own.anchor.path == way.anchor)
         };
-        let found = ways(profile, rule, &|| self.folder(rule), offered, &owns);
+        let exists = |path: &RepoPath| self.project.index.holds(path);
+        let found = ways(profile, rule, &|| self.folder(rule), offered, &exists, &owns);
         for way in found {
             let Some(path) = self.free(&way, source) else { continue };
             for loss in &way.losses {
@@ -378,15 +379,8 @@ impl<'a> Planner<'a, '_> {
             _ if way.shared => return None,
             _ => {}
         }
-        let (stem, ending) = match way.path.name().rsplit_once('.') {
-            Some((stem, ending)) => (stem, format!(".{ending}")),
-            None => (way.path.name(), String::new()),
-        };
-        let base = self.sources[source].base.as_str().replace('/', "-");
-        let names = (!base.is_empty()).then(|| format!("{base}-{stem}")).into_iter();
-        let names = names.chain((2..100).map(|number| format!("{stem}-{number}")));
-        let mut paths = names.map(|name| way.path.folder().join(&format!("{name}{ending}")));
-        paths.find(|path| !taken(path) && self.drafts.get(path).is_none_or(same))
+        let free = |path: &&RepoPath| !taken(path) && self.drafts.get(*path).is_none_or(same);
+        way.others.iter().find(free).cloned()
     }
 
     /// Where only the nearest file is read, it has to repeat what those above say.
@@ -507,7 +501,7 @@ impl<'a> Planner<'a, '_> {
     }
 
     /// Counts for each loss the files that a rule is meant for, and those that it is told about.
-    fn measure(&self, losses: &mut [Loss]) {
+    fn measure(&self, losses: &mut Vec<Loss>) {
         if losses.is_empty() {
             return;
         }
@@ -519,7 +513,7 @@ impl<'a> Planner<'a, '_> {
                 folders.map(|one| one.items().filter(|item| item.is_source()).count()).sum()
             })
         };
-        for loss in losses {
+        for loss in losses.iter_mut() {
             let Some(source) = self.sources.iter().find(|source| source.path == loss.rule) else { continue };
             loss.meant = zones.matches[0][self.number_in_guidance(source)];
             loss.told = match (&loss.kind, &loss.file) {
@@ -533,6 +527,8 @@ impl<'a> Planner<'a, '_> {
                 _ => loss.meant,
             };
         }
+        // The folder holds nothing that the rule is not meant for.
+        losses.retain(|loss| loss.kind != LossKind::WiderReach || loss.told > loss.meant);
     }
 }
 

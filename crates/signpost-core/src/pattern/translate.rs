@@ -49,7 +49,7 @@ pub fn translate(text: &str, from: &Dialect, to: &Dialect, prefix: &RepoPath) ->
             (true, _) => format!("{above}**/{form}"),
             (false, _) => format!("{above}{form}"),
         };
-        if !words.contains('/') && to.bare == Bare::AnyDepth || starts_oddly(&words, to) {
+        if !any_depth && !words.contains('/') && to.bare == Bare::AnyDepth || starts_oddly(&words, to) {
             words.insert(0, '/');
         }
         if to.list == ListForm::Comma {

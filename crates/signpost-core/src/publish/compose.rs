@@ -39,7 +39,7 @@ pub struct Segment {
 
 /// Puts the parts of a file together below what stands at its top.
 pub fn compose(top: &str, parts: &[Part], sources: &[Source]) -> (String, Vec<Segment>) {
-    let ordered = in_order(parts);
+    let ordered = in_order(parts, sources);
     let mut titled = vec![false; ordered.len()];
     loop {
         let (text, segments) = join(top, &ordered, sources, &titled);
@@ -52,21 +52,18 @@ pub fn compose(top: &str, parts: &[Part], sources: &[Source]) -> (String, Vec<Se
     }
 }
 
-/// Standing rules, then scoped ones, those for the same files together, then those that are of use at times.
-fn in_order(parts: &[Part]) -> Vec<&Part> {
-    let mut ordered: Vec<&Part> = parts.iter().filter(|part| part.above == Above::Nothing).collect();
-    for kind in [false, true] {
-        let of_kind = |part: &&Part| match part.above {
-            Above::Nothing => false,
-            Above::For(_) => !kind,
-            Above::When(_) => kind,
-        };
-        for part in parts.iter().filter(of_kind) {
-            if !ordered.contains(&part) {
-                ordered.extend(parts.iter().filter(|other| other.above == part.above));
-            }
+/// Standing rules, then scoped ones from the wide to the narrow, those for the same files together, then those that
+/// are of use at times.
+fn in_order<'p>(parts: &'p [Part], sources: &[Source]) -> Vec<&'p Part> {
+    let mut ordered: Vec<&Part> = parts.iter().collect();
+    ordered.sort_by_cached_key(|part| match &part.above {
+        Above::Nothing => (0, RepoPath::root(), false, ""),
+        Above::For(what) => {
+            let source = &sources[part.source];
+            (1, source.spelled_folder(), source.subtree().is_none(), what.as_str())
         }
-    }
+        Above::When(summary) => (2, RepoPath::root(), false, summary.as_str()),
+    });
     ordered
 }
 

@@ -5,9 +5,9 @@ use super::header::{Wanted, Written, write};
 use super::source::{Source, guidance_dialect};
 use super::{LossKind, OfferedElsewhere};
 use crate::fit::escaped;
-use crate::pattern::Simple;
 use crate::pattern::translate::translate;
-use crate::profile::{Base, Kind, Level, Loads, Nested, Place, Profile, Reach};
+use crate::pattern::{Pattern, Simple};
+use crate::profile::{Base, Kind, Level, Loads, Nested, Pick, Place, Profile, Reach};
 use crate::repo_path::RepoPath;
 use std::cell::OnceCell;
 
@@ -22,6 +22,8 @@ pub struct Way {
     pub path: RepoPath,
     /// Whether several rules share the file as its sections.
     pub shared: bool,
+    /// Other files for the same, where the first is taken by another rule.
+    pub others: Vec<RepoPath>,
     /// The header.
     pub header: Written,
     /// What stands above the rule in the file.
@@ -47,6 +49,7 @@ pub fn ways(
     source: &Source,
     folder: &dyn Fn() -> RepoPath,
     offered: OfferedElsewhere,
+    exists: &dyn Fn(&RepoPath) -> bool,
     owns: &dyn Fn(&Way) -> bool,
 ) -> Vec<Way> {
     let tight = OnceCell::new();
@@ -56,10 +59,13 @@ pub fn ways(
             continue;
         }
         for ask in asks(profile, place, source, &|| tight.get_or_init(folder).clone(), offered) {
-            for simple in place.files.iter().flat_map(|pattern| pattern.simple().iter().zip(std::iter::repeat(pattern)))
-            {
-                let (simple, pattern) = simple;
-                let Some((below, shared)) = name_in(simple, pattern.text(), source) else { continue };
+            let simple = place.files.iter().flat_map(|pattern| pattern.simple().iter().zip(std::iter::repeat(pattern)));
+            let mut names: Vec<_> = simple.filter_map(|(one, pattern)| name_in(one, pattern.text(), source)).collect();
+            if place.pick == Pick::First {
+                // A file of another name would silence the one that is there.
+                names.sort_by_key(|(below, ..)| !exists(&ask.anchor.join(below)));
+            }
+            for (below, others, shared) in names {
                 let mut wanted = ask.wanted.clone();
                 if shared {
                     // A header speaks of the whole file, so it can't hold what is true of one section.
@@ -71,8 +77,9 @@ pub fn ways(
                 let Some(header) = write(place, &wanted) else { continue };
                 let above = if shared { ask.above.clone() } else { Above::Nothing };
                 let (anchor, path) = (ask.anchor.clone(), ask.anchor.join(&below));
+                let others = others.iter().map(|other| ask.anchor.join(other)).collect();
                 let (losses, rank) = (ask.losses.clone(), ask.rank);
-                let way = Way { place: number, anchor, path, shared, header, above, losses, rank };
+                let way = Way { place: number, anchor, path, shared, others, header, above, losses, rank };
                 if owns(&way) {
                     ways.push(way);
                     break;
@@ -206,48 +213,50 @@ fn scoped_from(place: &Place, source: &Source, anchor: &RepoPath, summary: Optio
     (Wanted { reach: Reach::Scoped, summary, paths, except }, losses)
 }
 
-/// A file's path below its anchor, and whether it is one that several rules share.
-fn name_in(simple: &Simple, pattern: &str, source: &Source) -> Option<(String, bool)> {
+/// A file's path below its anchor, with others for where it is taken, and whether it is one that several rules share.
+fn name_in(simple: &Simple, pattern: &str, source: &Source) -> Option<(String, Vec<String>, bool)> {
     if let Some(path) = simple.literal_path() {
         let clean = !path.split('/').any(|part| matches!(part, "" | "." | ".." | ".git"));
-        return clean.then_some((path, true));
+        return clean.then_some((path, Vec::new(), true));
     }
     let text = pattern.trim_start_matches("./").trim_start_matches('/');
-    let forms = crate::pattern::Pattern::spelled_out(text);
-    forms.iter().find_map(|form| {
-        [true, false].into_iter().find_map(|deep| {
-            let path = filled(form, source, deep)?;
-            simple.matches(&path).then_some((path, false))
-        })
-    })
+    // A rule of a part of the project keeps the part in its name where it has to make room.
+    let base = source.base.as_str().replace('/', "-");
+    let mut names = vec![source.name.clone()];
+    names.extend((!base.is_empty()).then(|| format!("{base}-{}", source.name)));
+    names.extend((2..10).map(|number| format!("{}-{number}", source.name)));
+    let forms = Pattern::spelled_out(text);
+    let named = |name: &String| {
+        let of_form = |form: &String| [true, false].into_iter().find_map(|deep| filled(form, name, deep));
+        forms.iter().filter_map(of_form).find(|path| simple.matches(path))
+    };
+    let mut paths = names.iter().filter_map(named);
+    Some((paths.next()?, paths.collect(), false))
 }
 
-/// The pattern with the rule's name in the place of its wildcards.
-fn filled(form: &str, source: &Source, deep: bool) -> Option<String> {
-    let slug: Vec<String> = source.name.split('/').map(slug).collect();
+/// The pattern with a rule's name in the place of its wildcards.
+fn filled(form: &str, name: &str, deep: bool) -> Option<String> {
+    let slug: Vec<String> = name.split('/').map(slug).collect();
     let (last, folders) = slug.split_last()?;
-    // A rule of a part of the project keeps the part in its name where it has to leave it.
-    let mut parts: Vec<String> = Vec::new();
-    let mut named = false;
     let nested = deep && form.split('/').any(|part| part == "**");
     let name = if nested { last.clone() } else { slug.join("-") };
+    let mut parts: Vec<String> = Vec::new();
+    let (mut named, mut in_folders) = (false, false);
     let pieces: Vec<&str> = form.split('/').collect();
     for (at, piece) in pieces.iter().enumerate() {
         match *piece {
             "**" if at + 1 == pieces.len() => parts.push(format!("{name}.md")),
-            "**" => {
-                if nested && !folders.is_empty() && !parts.iter().any(|part| *part == folders.join("/")) {
-                    parts.push(folders.join("/"));
-                }
+            "**" if nested && !in_folders => {
+                parts.extend(folders.iter().cloned());
+                in_folders = true;
             }
+            "**" => {}
             piece if piece.contains(['?', '[']) => return None,
             piece if piece.contains('*') => {
-                // The first wildcard takes the name, the others a constant.
-                let with = if named { "rule".to_owned() } else { name.clone() };
+                // The first wildcard takes the name.
+                let with = if named { "" } else { name.as_str() };
                 named = true;
-                let mut text = piece.replacen("**", "*", 4).replacen('*', &with, 1);
-                text = text.replace('*', "");
-                parts.push(text);
+                parts.push(piece.replacen("**", "*", 1).replacen('*', with, 1).replace('*', ""));
             }
             piece => parts.push(piece.to_owned()),
         }

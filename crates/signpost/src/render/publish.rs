@@ -233,6 +233,13 @@ fn losses(shown: &Shown<'_>, out: &mut String) {
     if plan.losses.is_empty() {
         return;
     }
+    let written = shown.mode == Mode::Write && shown.status.refused.is_empty();
+    let news = written && shown.status.pending().next().is_some();
+    if !(news || matches!(shown.mode, Mode::DryRun | Mode::TooStrict)) {
+        let text = format!("{} can't be told to every assistant as meant;", rules_with_losses(plan));
+        *out += &format!("\n{text} {} shows why\n", paint(COMMAND, "signpost publish --dry-run"));
+        return;
+    }
     let mut by_kind: BTreeMap<(&str, &str), Vec<&Loss>> = BTreeMap::new();
     for loss in &plan.losses {
         by_kind.entry((&loss.assistant, loss.kind.name())).or_default().push(loss);
@@ -245,8 +252,8 @@ fn losses(shown: &Shown<'_>, out: &mut String) {
         for loss in losses.iter().take(LOSSES) {
             table.row(vec![
                 cell(loss.rule.to_string(), FILE),
-                number(tokens(loss.tokens)),
-                cell(effect(shown, loss), Style::new()),
+                number(format!("{} tokens", tokens(loss.tokens))),
+                cell(effect(loss), Style::new()),
             ]);
         }
         table.render(width(), out);
@@ -282,33 +289,21 @@ fn meaning(kind: &LossKind) -> &'static str {
     }
 }
 
-/// The effect of a loss, in files and tokens.
-fn effect(shown: &Shown<'_>, loss: &Loss) -> String {
-    let in_file = loss.file.as_ref().map(|file| format!(", in {file}")).unwrap_or_default();
+/// The effect of a loss, in files.
+fn effect(loss: &Loss) -> String {
     match &loss.kind {
         LossKind::WiderReach => {
             let more = loss.told.saturating_sub(loss.meant);
-            format!(
-                "tokens; meant for {}, told about {}: {} too many{in_file}",
-                count(loss.meant, "file"),
-                group(loss.told),
-                group(more)
-            )
+            format!("meant for {}, told about {} more", count(loss.meant, "file"), group(more))
         }
-        LossKind::SpelledOut { pattern } => format!("tokens; `{pattern}`{in_file}"),
+        LossKind::SpelledOut { pattern } => format!("`{pattern}`"),
         LossKind::Changed { from, to: Reach::Standing } => {
-            format!("tokens in every conversation; meant to be {}{in_file}", from.word())
+            format!("in every conversation; meant to be {}", from.word())
         }
-        LossKind::Changed { from, to } => format!("tokens; meant to be {}, is {}{in_file}", from.word(), to.word()),
-        LossKind::LeftOut { reach, .. } => {
-            format!("tokens; meant to be {}, for {}", reach.word(), count(loss.meant, "file"))
-        }
-        LossKind::OverLimit { bytes } => format!(
-            "tokens; {} beyond the limit of {}{in_file}",
-            count(*bytes as usize, "byte"),
-            shown.workspace.title_of(&loss.assistant)
-        ),
-        LossKind::AlsoRead { .. } => format!("tokens{in_file}"),
+        LossKind::Changed { from, to } => format!("meant to be {}, is {}", from.word(), to.word()),
+        LossKind::LeftOut { reach, .. } => format!("meant to be {}, for {}", reach.word(), count(loss.meant, "file")),
+        LossKind::OverLimit { bytes } => format!("{} of it beyond the limit", count(*bytes as usize, "byte")),
+        LossKind::AlsoRead { .. } => loss.file.as_ref().map(|file| format!("in {file}")).unwrap_or_default(),
     }
 }
 
@@ -401,7 +396,7 @@ pub fn json(shown: &Shown<'_>) -> PublishJson {
         tokens: loss.tokens,
         files_meant: loss.meant,
         files_told: loss.told,
-        text: format!("{} {}", loss.tokens, effect(shown, loss)),
+        text: effect(loss),
     };
     PublishJson {
         schema: "signpost.publish/1",

@@ -3,6 +3,7 @@
 #![allow(clippy::unwrap_used)]
 
 use serde_json::Value;
+use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 use std::process::{Command, Output};
 use tempfile::TempDir;
@@ -128,6 +129,39 @@ impl Project {
             .output()
             .unwrap();
         Ran::new(output)
+    }
+
+    /// A command that can be given more before it runs.
+    pub fn command(&self, args: &[&str]) -> Command {
+        let mut command = Command::new(env!("CARGO_BIN_EXE_signpost"));
+        command.args(args).arg("--home").arg(self.home()).current_dir(self.root());
+        command.env_remove("XDG_CONFIG_HOME").env_remove("NO_COLOR").env("COLUMNS", "100");
+        command
+    }
+
+    pub fn read(&self, path: &str) -> String {
+        std::fs::read_to_string(self.root().join(path)).unwrap_or_else(|error| panic!("{path}: {error}"))
+    }
+
+    pub fn has(&self, path: &str) -> bool {
+        self.root().join(path).symlink_metadata().is_ok()
+    }
+
+    /// Every file with its bytes, `.git` left out.
+    pub fn files(&self) -> BTreeMap<String, Vec<u8>> {
+        let mut files = BTreeMap::new();
+        let mut open = vec![self.root()];
+        while let Some(folder) = open.pop() {
+            for entry in std::fs::read_dir(folder).unwrap().flatten().filter(|entry| entry.file_name() != ".git") {
+                if entry.file_type().unwrap().is_dir() {
+                    open.push(entry.path());
+                } else {
+                    let name = entry.path().strip_prefix(self.root()).unwrap().to_string_lossy().into_owned();
+                    files.insert(name, std::fs::read(entry.path()).unwrap_or_default());
+                }
+            }
+        }
+        files
     }
 
     pub fn run(&self, args: &[&str]) -> Ran {
