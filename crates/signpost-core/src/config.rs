@@ -188,6 +188,8 @@ pub struct Config {
     pub budget: Budget,
     /// Settings of the checks.
     pub lint: LintConfig,
+    /// Where assistants may be told different things.
+    pub parity: crate::parity::ParityConfig,
     /// How files are published.
     pub publish: crate::publish::PublishConfig,
     /// More families of choices that exclude each other, by name.

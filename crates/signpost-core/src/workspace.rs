@@ -5,6 +5,7 @@ use crate::discover::{Candidate, Finder};
 use crate::guidance;
 use crate::index::Index;
 use crate::lock::Lock;
+use crate::pattern::{Dialect, Pattern};
 use crate::profile::{Origin, Pick, Profile, built_in};
 use crate::repo_path::{Location, RepoPath};
 use crate::rule::{Document, Rule};
@@ -141,6 +142,26 @@ impl<'t> Workspace<'t> {
                     ),
                 };
                 return Err(ConfigError::new(CONFIG_NAME, text, name.span(), message, Some(help)));
+            }
+        }
+        for allowed in &self.config.parity.allow {
+            if let Some(name) = allowed.assistants.iter().find(|name| !self.names().any(|own| own == name.get_ref())) {
+                let help = match nearest(name.get_ref(), self.names()) {
+                    Some(near) => format!("did you mean `{near}`?"),
+                    None => format!("there are: {}", self.names().collect::<Vec<_>>().join(", ")),
+                };
+                let message = format!("there is no profile `{}`", name.get_ref());
+                return Err(ConfigError::new(CONFIG_NAME, text, name.span(), message, Some(help)));
+            }
+            for pattern in &allowed.paths {
+                if let Err(error) = Pattern::parse(pattern.get_ref(), &Dialect::default()) {
+                    let message = format!("`{}` is no valid pattern: {error}", pattern.get_ref());
+                    return Err(ConfigError::new(CONFIG_NAME, text, pattern.span(), message, None));
+                }
+            }
+            if allowed.reason.get_ref().trim().is_empty() {
+                let help = Some("say why the assistants may be told different things".to_owned());
+                return Err(ConfigError::new(CONFIG_NAME, text, allowed.reason.span(), "the reason is empty", help));
             }
         }
         crate::check::settings::validate(&self.config, text)

@@ -1,6 +1,6 @@
 //! The command line.
 
-use crate::commands::{at, explain, lint, profile, publish, scope, survey, tour, weigh};
+use crate::commands::{at, explain, lint, parity, profile, publish, scope, survey, tour, weigh};
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use std::path::PathBuf;
 
@@ -35,6 +35,7 @@ pub enum Command {
     Weigh(weigh::WeighArgs),
     Scope(scope::ScopeArgs),
     Publish(publish::PublishArgs),
+    Parity(parity::ParityArgs),
     Profile(profile::ProfileArgs),
     Explain(explain::ExplainArgs),
     Tour(tour::TourArgs),

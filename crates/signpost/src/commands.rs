@@ -3,6 +3,7 @@
 pub mod at;
 pub mod explain;
 pub mod lint;
+pub mod parity;
 pub mod profile;
 pub mod publish;
 pub mod scope;
@@ -26,6 +27,7 @@ pub fn run(cli: &Cli) -> Result<Exit, Failure> {
         Command::Scope(args) => scope::run(args, &cli.global),
         Command::Profile(args) => profile::run(args, &cli.global),
         Command::Publish(args) => publish::run(args, &cli.global),
+        Command::Parity(args) => parity::run(args, &cli.global),
         Command::Explain(args) => explain::run(args, &cli.global),
         Command::Tour(args) => tour::run(args, &cli.global),
     }

@@ -6,6 +6,7 @@ pub mod explain;
 pub mod facts;
 pub mod lint;
 pub mod lint_formats;
+pub mod parity;
 pub mod profile;
 pub mod publish;
 pub mod sarif;

@@ -1,0 +1,386 @@
+//! Parity: whether assistants are told the same, zone by zone and directive by directive.
+//!
+//! Two directives are the same where their words are, whatever stands around them. What one assistant is told
+//! and another is not, what differs in words, and what gets to them in another way are differences, unless the
+//! project means them: a guidance rule that names its assistants, or an entry of `[[parity.allow]]` in
+//! `signpost.toml` with its reason.
+
+use crate::brief::{Brief, State};
+use crate::guidance;
+use crate::pattern::{Dialect, Pattern};
+use crate::profile::Profile;
+use crate::repo_path::{Location, RepoPath};
+use crate::told::{Teller, Told, lines_of};
+use crate::tree::TreeError;
+use crate::workspace::{Assistant, Project, Workspace};
+use crate::zone::partition;
+use rustc_hash::{FxHashMap, FxHashSet};
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+use std::ops::Range;
+use toml::Spanned;
+
+/// `[parity]` in `signpost.toml`.
+#[derive(Clone, Debug, Default, Deserialize, Serialize, JsonSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct ParityConfig {
+    /// Differences that are meant.
+    pub allow: Vec<Allowed>,
+}
+
+/// `[[parity.allow]]`: a difference that is meant. What is left out takes everything.
+#[derive(Clone, Debug, Deserialize, Serialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Allowed {
+    /// The assistants that may be told something else than the others, by name.
+    #[serde(default)]
+    #[schemars(with = "Vec<String>")]
+    pub assistants: Vec<Spanned<String>>,
+    /// Source files for which it is allowed: path patterns from the root.
+    #[serde(default)]
+    #[schemars(with = "Vec<String>")]
+    pub paths: Vec<Spanned<String>>,
+    /// Words that the directive holds.
+    pub words: Option<String>,
+    /// Why it is meant.
+    #[schemars(with = "String")]
+    pub reason: Spanned<String>,
+}
+
+/// What an assistant is told of a directive, counted in source files.
+#[derive(Clone, Copy, PartialEq, Eq, Debug, Default)]
+pub struct Counts {
+    /// It is loaded.
+    pub told: usize,
+    /// It is offered.
+    pub offered: usize,
+    /// It is callable.
+    pub callable: usize,
+}
+
+impl Counts {
+    fn add(&mut self, state: State, files: usize) {
+        match state {
+            State::Loaded => self.told += files,
+            State::Offered => self.offered += files,
+            State::Callable => self.callable += files,
+        }
+    }
+
+    /// Files for which it is there at all.
+    pub fn any(&self) -> usize {
+        self.told + self.offered + self.callable
+    }
+}
+
+/// One directive that differs.
+#[derive(Clone, Debug)]
+pub struct Row {
+    /// The directive.
+    pub text: String,
+    /// For each assistant, in how many files it is told, offered or callable.
+    pub counts: Vec<Counts>,
+    /// For each assistant, where it stands.
+    pub places: Vec<Option<(Location, Range<usize>)>>,
+    /// Source files for which it differs.
+    pub files: usize,
+    /// One of them.
+    pub example: RepoPath,
+    /// The zones in which it differs, by number.
+    pub zones: Vec<usize>,
+    /// Another row that says nearly the same to those who are not told this.
+    pub near: Option<usize>,
+    /// Why the difference is meant.
+    pub meant: Option<String>,
+}
+
+impl Row {
+    /// What kind of difference it is.
+    pub fn kind(&self) -> Kind {
+        if self.near.is_some() {
+            Kind::Words
+        } else if self.counts.iter().all(|counts| counts.any() > 0) {
+            Kind::Reach
+        } else {
+            Kind::Missing
+        }
+    }
+}
+
+/// The kinds of differences.
+#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Debug)]
+pub enum Kind {
+    /// Somebody is told something else in nearly the same words.
+    Words,
+    /// All are told, for other files or in another way.
+    Reach,
+    /// Somebody is not told.
+    Missing,
+}
+
+impl Kind {
+    /// The word for programs.
+    pub fn word(self) -> &'static str {
+        match self {
+            Kind::Words => "words",
+            Kind::Reach => "reach",
+            Kind::Missing => "missing",
+        }
+    }
+}
+
+/// One zone.
+#[derive(Clone, Debug)]
+pub struct ZoneParity {
+    /// A file of it.
+    pub example: RepoPath,
+    /// The deepest folder that holds it.
+    pub folder: RepoPath,
+    /// How many files.
+    pub files: usize,
+    /// How many directives each assistant is told.
+    pub told: Vec<usize>,
+    /// How many of them differ and are not meant to.
+    pub differ: usize,
+}
+
+/// The whole comparison.
+#[derive(Debug, Default)]
+pub struct Parity {
+    /// The assistants compared, by name.
+    pub assistants: Vec<String>,
+    /// The zones.
+    pub zones: Vec<ZoneParity>,
+    /// The directives that differ, meant ones last.
+    pub rows: Vec<Row>,
+    /// How many directives are the same everywhere.
+    pub same: usize,
+    /// Reasons of `[[parity.allow]]` that allow nothing.
+    pub idle: Vec<String>,
+}
+
+impl Parity {
+    /// Whether nothing differs that is not meant to.
+    pub fn holds(&self) -> bool {
+        self.rows.iter().all(|row| row.meant.is_some())
+    }
+}
+
+/// A directive while zones are gone through.
+struct Gathered {
+    text: String,
+    counts: Vec<Counts>,
+    places: Vec<Option<(Location, Range<usize>)>>,
+    /// Zones in which it differs, with the assistants that have it loaded.
+    differs: Vec<(usize, Vec<Option<State>>)>,
+}
+
+/// Compares assistants.
+///
+/// # Errors
+/// A folder can't be listed.
+pub fn compare(
+    workspace: &Workspace<'_>,
+    project: &Project,
+    assistants: Vec<Assistant<'_>>,
+) -> Result<Parity, TreeError> {
+    let number = assistants.len();
+    let profiles: Vec<&Profile> = assistants.iter().map(|one| one.profile).collect();
+    let mut all = assistants;
+    // The guidance's scopes are those that sections are written for.
+    all.extend(workspace.guidance(project)?);
+    let zones = partition(workspace.tree(), &project.index, &all);
+    let teller = Teller::new(workspace);
+    let mut briefs: Vec<FxHashMap<(Vec<usize>, bool), Brief>> = (0..number).map(|_| FxHashMap::default()).collect();
+    let mut parity = Parity { assistants: profiles.iter().map(|one| one.name.clone()).collect(), ..Parity::default() };
+    let mut gathered: Vec<Gathered> = Vec::new();
+    let mut by_words: FxHashMap<Box<str>, usize> = FxHashMap::default();
+    for (zone_number, zone) in zones.zones.iter().enumerate() {
+        let mut told_of: Vec<Vec<Told>> = Vec::with_capacity(number);
+        for (at, profile) in profiles.iter().enumerate() {
+            let own = zone.rules.iter().filter(|id| id.assistant == at).map(|id| id.rule).collect();
+            let key = (own, zone.hidden_from.contains(&at));
+            let brief = match briefs[at].get(&key) {
+                Some(brief) => brief,
+                None => {
+                    let brief = teller.brief(profile, &zone.example)?;
+                    briefs[at].entry(key).or_insert(brief)
+                }
+            };
+            let mut told = teller.told(profile, brief, &zone.example);
+            // What one person keeps is no matter of the team's; a lone reference is no directive.
+            told.retain(|one| !one.personal && !(one.line.words.starts_with('@') && !one.line.words.contains(' ')));
+            told_of.push(told);
+        }
+        let mut here: FxHashMap<usize, Vec<Option<State>>> = FxHashMap::default();
+        for (at, told) in told_of.iter().enumerate() {
+            for one in told {
+                let row = *by_words.entry(one.line.words.clone()).or_insert_with(|| {
+                    gathered.push(Gathered {
+                        text: one.line.shown.to_string(),
+                        counts: vec![Counts::default(); number],
+                        places: vec![None; number],
+                        differs: Vec::new(),
+                    });
+                    gathered.len() - 1
+                });
+                let states = here.entry(row).or_insert_with(|| vec![None; number]);
+                // Loaded once is loaded, whatever else offers it.
+                states[at] = Some(states[at].map_or(one.state, |state| state.min(one.state)));
+                gathered[row].places[at].get_or_insert_with(|| (one.file.clone(), one.line.span.clone()));
+            }
+        }
+        for (row, states) in here {
+            for (at, state) in states.iter().enumerate() {
+                if let Some(state) = state {
+                    gathered[row].counts[at].add(*state, zone.files);
+                }
+            }
+            if states.iter().any(|state| *state != states[0]) {
+                gathered[row].differs.push((zone_number, states));
+            }
+        }
+        parity.zones.push(ZoneParity {
+            example: zone.example.clone(),
+            folder: zone.folder.clone(),
+            files: zone.files,
+            told: told_of.iter().map(|told| told.iter().filter(|one| one.state == State::Loaded).count()).collect(),
+            differ: 0,
+        });
+    }
+    let meant = Meant::new(workspace, project)?;
+    for one in gathered {
+        if one.differs.is_empty() {
+            parity.same += 1;
+            continue;
+        }
+        let zones_of: Vec<usize> = one.differs.iter().map(|(zone, _)| *zone).collect();
+        let files = zones_of.iter().map(|zone| zones.zones[*zone].files).sum();
+        let example = zones.zones[zones_of[0]].example.clone();
+        let meant = meant.reason(&one, &parity);
+        let Gathered { text, counts, places, .. } = one;
+        parity.rows.push(Row { text, counts, places, files, example, zones: zones_of, near: None, meant });
+    }
+    parity.idle = meant.idle();
+    parity.rows.sort_by(|a, b| {
+        (a.meant.is_some(), std::cmp::Reverse(a.files), &a.text).cmp(&(
+            b.meant.is_some(),
+            std::cmp::Reverse(b.files),
+            &b.text,
+        ))
+    });
+    pair_near(&mut parity.rows);
+    for row in parity.rows.iter().filter(|row| row.meant.is_none()) {
+        for zone in &row.zones {
+            parity.zones[*zone].differ += 1;
+        }
+    }
+    Ok(parity)
+}
+
+/// Beyond so many rows nobody compares words.
+const MOST_PAIRED: usize = 1500;
+
+/// Finds for each row another that says nearly the same to somebody who is not told this one.
+fn pair_near(rows: &mut [Row]) {
+    let words: Vec<FxHashSet<String>> = rows
+        .iter()
+        .take(MOST_PAIRED)
+        .map(|row| crate::directive::normal(&row.text).split(' ').map(str::to_owned).collect())
+        .collect();
+    let mut best: Vec<Option<(usize, usize)>> = vec![None; words.len()];
+    for one in 0..words.len() {
+        for other in one + 1..words.len() {
+            let (a, b) = (&rows[one], &rows[other]);
+            // One is told this, the other that.
+            let apart = a.counts.iter().zip(&b.counts).all(|(a, b)| a.any() == 0 || b.any() == 0);
+            if !apart || a.meant.is_some() != b.meant.is_some() || !a.zones.iter().any(|zone| b.zones.contains(zone)) {
+                continue;
+            }
+            let shared = words[one].intersection(&words[other]).count();
+            let all = words[one].union(&words[other]).count();
+            if shared * 2 > all {
+                let score = shared * 1000 / all;
+                for (this, that) in [(one, other), (other, one)] {
+                    if best[this].is_none_or(|(known, _)| known < score) {
+                        best[this] = Some((score, that));
+                    }
+                }
+            }
+        }
+    }
+    for one in 0..best.len() {
+        // Only where each is the other's nearest.
+        rows[one].near =
+            best[one].map(|(_, other)| other).filter(|other| best[*other].is_some_and(|(_, back)| back == one));
+    }
+}
+
+/// Differences that the project means.
+struct Meant<'w> {
+    allowed: Vec<(&'w Allowed, Vec<Pattern>, std::cell::Cell<bool>)>,
+    /// The words of guidance rules that are for some assistants only.
+    some_only: FxHashMap<Box<str>, (RepoPath, Vec<String>)>,
+}
+
+impl<'w> Meant<'w> {
+    fn new(workspace: &'w Workspace<'_>, project: &Project) -> Result<Self, TreeError> {
+        let compile = |allowed: &'w Allowed| {
+            let patterns =
+                allowed.paths.iter().filter_map(|text| Pattern::parse(text.get_ref(), &Dialect::default()).ok());
+            (allowed, patterns.collect(), std::cell::Cell::new(false))
+        };
+        let mut some_only = FxHashMap::default();
+        for rule in workspace.guidance(project)?.iter().flat_map(|guidance| &guidance.rules) {
+            let (Some(names), Some(path)) = (guidance::assistants(rule), rule.file().in_root()) else { continue };
+            for line in lines_of(&rule.document.text, rule.header.body) {
+                some_only.insert(line.words.clone(), (path.clone(), names.clone()));
+            }
+        }
+        Ok(Meant { allowed: workspace.config.parity.allow.iter().map(compile).collect(), some_only })
+    }
+
+    fn reason(&self, one: &Gathered, parity: &Parity) -> Option<String> {
+        let words: Box<str> = crate::directive::normal(&one.text).into();
+        let name = |at: usize| parity.assistants[at].as_str();
+        if let Some((path, names)) = self.some_only.get(&words) {
+            // Those that it is for all have it alike.
+            let fits = one.differs.iter().all(|(_, states)| {
+                let of = |wanted: bool| {
+                    states.iter().enumerate().filter(move |(at, _)| names.iter().any(|own| own == name(*at)) == wanted)
+                };
+                of(false).all(|(_, state)| state.is_none())
+                    && of(true).all(|(_, state)| Some(state) == of(true).next().map(|(_, first)| first))
+            });
+            if fits {
+                return Some(format!("{path} is for {} only", names.join(", ")));
+            }
+        }
+        let reason = |(allowed, patterns, used): &(&Allowed, Vec<Pattern>, std::cell::Cell<bool>)| {
+            let lower = allowed.words.as_ref().map(|words| words.to_lowercase());
+            let in_words = lower.is_none_or(|own| one.text.to_lowercase().contains(&own) || words.contains(&*own));
+            let in_zones = one.differs.iter().all(|(zone, states)| {
+                let example = parity.zones[*zone].example.as_str();
+                let there = allowed.paths.is_empty() || patterns.iter().any(|pattern| pattern.matches(example));
+                let named = |at: usize| allowed.assistants.iter().any(|own| own.get_ref() == name(at));
+                // Without the assistants that may differ, all are told the same.
+                let mut others = states.iter().enumerate().filter(|(at, _)| !named(*at)).map(|(_, state)| state);
+                let first = others.next();
+                there && (allowed.assistants.is_empty() || others.all(|state| Some(state) == first))
+            });
+            (in_words && in_zones).then(|| {
+                used.set(true);
+                allowed.reason.get_ref().clone()
+            })
+        };
+        self.allowed.iter().find_map(reason)
+    }
+
+    fn idle(&self) -> Vec<String> {
+        self.allowed
+            .iter()
+            .filter(|(.., used)| !used.get())
+            .map(|(allowed, ..)| allowed.reason.get_ref().clone())
+            .collect()
+    }
+}
