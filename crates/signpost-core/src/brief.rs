@@ -64,7 +64,7 @@ pub struct Hidden {
 }
 
 /// Whether the assistant has an entry's text.
-#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Debug)]
+#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Debug)]
 pub enum State {
     /// It has been told.
     Loaded,

@@ -41,6 +41,38 @@ pub enum ReviewDate {
     Text(String),
 }
 
+/// A rule as a careful person writes it: a header where one is needed, then the text.
+pub fn write(header: &RuleHeader, body: &str) -> String {
+    let text = |text: &str| toml_edit::Value::from(text).to_string();
+    let list = |items: &[String]| format!("[{}]", items.iter().map(|item| text(item)).collect::<Vec<_>>().join(", "));
+    let mut keys = String::new();
+    if let Some(summary) = &header.summary {
+        keys += &format!("summary = {}\n", text(summary));
+    }
+    if !header.paths.is_empty() {
+        keys += &format!("paths = {}\n", list(&header.paths));
+    }
+    if !header.except.is_empty() {
+        keys += &format!("except = {}\n", list(&header.except));
+    }
+    if let Some(reach) = header.reach {
+        keys += &format!("reach = {}\n", text(reach.word()));
+    }
+    if let Some(assistants) = &header.assistants {
+        keys += &format!("assistants = {}\n", list(assistants));
+    }
+    if let Some(when) = &header.when {
+        keys += &format!("when = {}\n", text(when));
+    }
+    match &header.review_after {
+        Some(ReviewDate::Date(date)) => keys += &format!("review_after = {date}\n"),
+        Some(ReviewDate::Text(date)) => keys += &format!("review_after = {}\n", text(date)),
+        None => {}
+    }
+    let body = body.trim_matches(['\n', '\r']).trim_end();
+    if keys.is_empty() { format!("{body}\n") } else { format!("+++\n{keys}+++\n\n{body}\n") }
+}
+
 /// The name under which the guidance is read like an assistant's files.
 pub const PROFILE: &str = "guidance";
 /// Header keys of a guidance rule that decide nothing about its reach.

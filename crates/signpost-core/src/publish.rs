@@ -426,9 +426,15 @@ impl<'a> Planner<'a, '_> {
             let style = self.profiles[draft.owner.0].places[draft.owner.1].header;
             let remark = remark(&parts, self.sources);
             let head = header::fenced(style, &draft.block, &format!("# {remark}\n"));
-            let top = if head.is_empty() { format!("<!-- {remark} -->\n") } else { head };
-            let (text, segments) = compose(&top, &parts, self.sources);
+            let mut top = if head.is_empty() { format!("<!-- {remark} -->\n") } else { head };
+            let (mut text, mut segments) = compose(&top, &parts, self.sources);
             let limit = self.least_limit(&draft);
+            if limit > 0 && text.len() as u64 > limit && top.starts_with("<!--") {
+                // The remark may not push out what the assistant is to read.
+                (text, segments) = compose("", &parts, self.sources);
+                text += &format!("\n<!-- {remark} -->\n");
+                top.clear();
+            }
             if limit > 0 && text.len() as u64 > limit {
                 // What is only of use at times makes room for what is told always.
                 if let Some(last) = draft.parts.iter().rposition(|part| matches!(part.above, Above::When(_))) {

@@ -1,6 +1,6 @@
 //! The command line.
 
-use crate::commands::{at, explain, lint, parity, profile, publish, scope, survey, tour, weigh};
+use crate::commands::{adopt, at, explain, lint, parity, profile, publish, scope, survey, tour, weigh};
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use std::path::PathBuf;
 
@@ -34,6 +34,7 @@ pub enum Command {
     Lint(lint::LintArgs),
     Weigh(weigh::WeighArgs),
     Scope(scope::ScopeArgs),
+    Adopt(adopt::AdoptArgs),
     Publish(publish::PublishArgs),
     Parity(parity::ParityArgs),
     Profile(profile::ProfileArgs),

@@ -1,5 +1,6 @@
 //! One file a command.
 
+pub mod adopt;
 pub mod at;
 pub mod explain;
 pub mod lint;
@@ -26,6 +27,7 @@ pub fn run(cli: &Cli) -> Result<Exit, Failure> {
         Command::Weigh(args) => weigh::run(args, &cli.global),
         Command::Scope(args) => scope::run(args, &cli.global),
         Command::Profile(args) => profile::run(args, &cli.global),
+        Command::Adopt(args) => adopt::run(args, &cli.global),
         Command::Publish(args) => publish::run(args, &cli.global),
         Command::Parity(args) => parity::run(args, &cli.global),
         Command::Explain(args) => explain::run(args, &cli.global),

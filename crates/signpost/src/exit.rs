@@ -1,6 +1,7 @@
 //! Exit codes, and what is said when a command could not run.
 
 use crate::render::snippet;
+use signpost_core::adopt::CheckError;
 use signpost_core::config::ConfigError;
 use signpost_core::publish::PublishError;
 use signpost_core::tree::TreeError;
@@ -79,6 +80,15 @@ impl From<WorkspaceError> for Failure {
                 let help = near.as_ref().map_or(all.clone(), |near| format!("did you mean `{near}`? {all}"));
                 Failure::told(error.to_string(), help)
             }
+        }
+    }
+}
+
+impl From<CheckError> for Failure {
+    fn from(error: CheckError) -> Self {
+        match error {
+            CheckError::Workspace(error) => error.into(),
+            CheckError::Publish(error) => error.into(),
         }
     }
 }

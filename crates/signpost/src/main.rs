@@ -1,6 +1,7 @@
 //! The command-line tool: arguments, rendering and exit codes. All the work is done in `signpost-core`.
 
 mod apply;
+mod ask;
 mod cli;
 mod commands;
 mod exit;

@@ -46,6 +46,11 @@ impl Session {
         Ok(Session { tree, here, root, user_profiles, verbose: global.verbose, exact: global.exact, started })
     }
 
+    /// The person's own profiles: file names and texts.
+    pub fn user_profiles(&self) -> &[(String, String)] {
+        &self.user_profiles
+    }
+
     /// Reads the settings and profiles, and says nothing of them.
     pub fn workspace_quietly(&self) -> Result<Workspace<'_>, Failure> {
         Ok(Workspace::open(&self.tree, &self.user_profiles)?)

@@ -1,0 +1,194 @@
+//! Whether publishing what was adopted tells every assistant the same as before.
+
+use super::Adoption;
+use crate::brief::State;
+use crate::profile::Profile;
+use crate::publish::status::status;
+use crate::publish::{Content, Plan, PublishError, plan};
+use crate::repo_path::RepoPath;
+use crate::told::{Teller, Told, lines_of};
+use crate::tree::Overlay;
+use crate::workspace::{Assistant, LOCK_FILE, Project, Workspace, WorkspaceError};
+use crate::zone::{RuleId, partition};
+use rustc_hash::{FxHashMap, FxHashSet};
+
+/// A zone in which an assistant would be told something else.
+#[derive(Clone, PartialEq, Eq, Debug)]
+pub struct ZoneChange {
+    /// A file of the zone.
+    pub example: RepoPath,
+    /// How many files it has.
+    pub files: usize,
+    /// The assistant, by name.
+    pub assistant: String,
+    /// Directives that it would not be told any more.
+    pub gone: Vec<String>,
+    /// Directives that it was not told before.
+    pub new: Vec<String>,
+    /// Directives that would come before another that they came after, or in another way.
+    pub moved: Vec<String>,
+}
+
+/// The answer.
+#[derive(Debug, Default)]
+pub struct Checked {
+    /// How many zones were looked at, for how many assistants.
+    pub zones: usize,
+    /// Those in which it does not hold.
+    pub changes: Vec<ZoneChange>,
+    /// What publishing would then do.
+    pub plan: Plan,
+    /// How many files publishing would write or remove.
+    pub pending: usize,
+}
+
+/// Why that can't be told.
+#[derive(thiserror::Error, Debug)]
+pub enum CheckError {
+    /// The project as it would be can't be worked on.
+    #[error(transparent)]
+    Workspace(#[from] WorkspaceError),
+    /// It could not be published.
+    #[error(transparent)]
+    Publish(#[from] PublishError),
+}
+
+impl From<crate::tree::TreeError> for CheckError {
+    fn from(error: crate::tree::TreeError) -> Self {
+        CheckError::Workspace(error.into())
+    }
+}
+
+/// Adopts and publishes in an [`Overlay`], and compares every zone with what it was.
+///
+/// # Errors
+/// The project as it would be can't be worked on.
+pub fn check(
+    workspace: &Workspace<'_>,
+    project: &Project,
+    profiles: &[&Profile],
+    adoption: &Adoption,
+    user_profiles: &[(String, String)],
+) -> Result<Checked, CheckError> {
+    let mut tree = Overlay::new(workspace.tree());
+    for rule in &adoption.rules {
+        tree.write(rule.path.clone(), rule.text.as_bytes());
+    }
+    let mut lock = workspace.lock()?;
+    lock.file.retain(|known| !adoption.files.iter().any(|file| file.path == known.path));
+    lock.file.extend(adoption.files.iter().cloned());
+    lock.file.sort_by(|a, b| a.path.cmp(&b.path));
+    tree.write(RepoPath::root().join(LOCK_FILE), lock.to_text());
+    let (published, pending) = {
+        let adopted = Workspace::open(&tree, user_profiles)?;
+        let project = adopted.project()?;
+        let own: Vec<&Profile> =
+            adopted.profiles.iter().filter(|one| profiles.iter().any(|own| own.name == one.name)).collect();
+        let plan = plan(&adopted, &project, &own)?;
+        let status = status(&tree, &plan, &lock, &[])?;
+        let pending: Vec<_> = status.pending().map(|change| (change.path.clone(), change.new.clone())).collect();
+        (plan, pending)
+    };
+    let count = pending.len();
+    for (path, new) in pending {
+        match new {
+            Some(Content::Text(text)) => tree.write(path, text),
+            Some(Content::Link(target)) => {
+                let text = path.folder().resolve(&target).and_then(|target| {
+                    published.files.iter().find(|file| file.path == target).map(|file| file.content.clone())
+                });
+                if let Some(Content::Text(text)) = text {
+                    tree.write(path, text);
+                }
+            }
+            None => tree.remove(path),
+        }
+    }
+    let after = Workspace::open(&tree, user_profiles)?;
+    let after_project = after.project()?;
+    let mut both: Vec<Assistant<'_>> =
+        profiles.iter().map(|profile| Assistant { profile, rules: workspace.rules(profile, project) }).collect();
+    for profile in profiles {
+        let own = after.profiles.iter().find(|one| one.name == profile.name).unwrap_or(profile);
+        both.push(Assistant { profile: own, rules: after.rules(own, &after_project) });
+    }
+    let earlier: FxHashSet<Box<str>> = match workspace.guidance(project)? {
+        Some(guidance) => {
+            let texts = guidance.rules.iter().map(|rule| lines_of(&rule.document.text, rule.header.body));
+            texts.flatten().map(|line| line.words.clone()).collect()
+        }
+        None => FxHashSet::default(),
+    };
+    // Zones of what was told and what will be, at once.
+    let zones = partition(workspace.tree(), &project.index, &both);
+    let tellers = [Teller::new(workspace), Teller::new(&after)];
+    let mut checked = Checked { zones: zones.zones.len(), plan: published, pending: count, ..Checked::default() };
+    let number = profiles.len();
+    for (at, profile) in profiles.iter().enumerate() {
+        let mut known: FxHashMap<(Vec<RuleId>, bool), Option<usize>> = FxHashMap::default();
+        for zone in &zones.zones {
+            let own = zone.rules.iter().filter(|id| id.assistant % number == at).copied().collect();
+            let key = (own, zone.hidden_from.contains(&at));
+            if let Some(same) = known.get(&key) {
+                if let Some(change) = *same {
+                    checked.changes[change].files += zone.files;
+                }
+                continue;
+            }
+            let told = |side: usize| -> Result<Vec<Told>, crate::tree::TreeError> {
+                let profile = both[side * number + at].profile;
+                let brief = tellers[side].brief(profile, &zone.example)?;
+                Ok(tellers[side].told(profile, &brief, &zone.example))
+            };
+            let (before, mut after) = (told(0)?, told(1)?);
+            // What the guidance held already and was not published yet is no doing of adopting's.
+            after.retain(|told| {
+                !earlier.contains(&told.line.words) || before.iter().any(|one| one.line.words == told.line.words)
+            });
+            let change = compare(&before, &after).map(|(gone, new, moved)| {
+                let (example, assistant) = (zone.example.clone(), profile.name.clone());
+                checked.changes.push(ZoneChange { example, files: zone.files, assistant, gone, new, moved });
+                checked.changes.len() - 1
+            });
+            known.insert(key, change);
+        }
+    }
+    Ok(checked)
+}
+
+type Changes = (Vec<String>, Vec<String>, Vec<String>);
+
+/// What is gone, new, or comes in another order than the files did.
+fn compare(before: &[Told], after: &[Told]) -> Option<Changes> {
+    let says = |told: &Told| (told.line.words.clone(), told.state);
+    let mut places: FxHashMap<(Box<str>, State), Vec<usize>> = FxHashMap::default();
+    for (at, told) in after.iter().enumerate() {
+        places.entry(says(told)).or_default().push(at);
+    }
+    let missing = |told: &&Told| !places.contains_key(&says(told));
+    let shown = |told: &Told| told.line.shown.to_string();
+    let gone: Vec<String> = before.iter().filter(missing).map(shown).collect();
+    let known: FxHashSet<_> = before.iter().map(says).collect();
+    let new: Vec<String> = after.iter().filter(|told| !known.contains(&says(told))).map(shown).collect();
+    // A later file's words stay after an earlier file's; inside of a file the order means nothing, and of words
+    // that stand there several times nobody can say which is which.
+    let once = |told: &Told| before.iter().filter(|one| one.line.words == told.line.words).count() == 1;
+    let mut moved = Vec::new();
+    let (mut earlier, mut own) = (0, 0);
+    let mut file = None;
+    for told in before.iter().filter(|told| told.state == State::Loaded) {
+        if file != Some(&told.file) {
+            earlier = own;
+            file = Some(&told.file);
+        }
+        if let Some([at]) = places.get(&says(told)).map(Vec::as_slice)
+            && once(told)
+        {
+            if *at < earlier {
+                moved.push(shown(told));
+            }
+            own = own.max(*at);
+        }
+    }
+    (!gone.is_empty() || !new.is_empty() || !moved.is_empty()).then_some((gone, new, moved))
+}

@@ -1,0 +1,113 @@
+use crate::cli::{Format, Global};
+use crate::exit::{Exit, Failure};
+use crate::render;
+use crate::session::Session;
+use crate::{apply, ask};
+use clap::Args;
+use signpost_core::adopt::{Adoption, Difference, adopt, check};
+use signpost_core::publish::Content;
+use signpost_core::publish::profiles;
+use signpost_core::publish::status::{Change, Status, Step};
+use signpost_core::workspace::Workspace;
+
+/// Bring the files that are here into the guidance
+///
+/// What several assistants are told in the same words becomes one rule; scope, reach and level stay. Where
+/// assistants are told nearly the same, the wordings are laid side by side: choose one with --prefer or when
+/// asked, else each assistant keeps its own. Nothing is deleted: new rules are written to guidance/rules/, and
+/// signpost.lock notes the adopted files, so that `signpost publish` may replace them afterwards.
+///
+/// Then every zone is checked: would publishing tell each assistant the same directives, in the same precedence?
+/// Exits with 1 where it would not.
+#[derive(Debug, Args)]
+pub struct AdoptArgs {
+    /// Where wordings differ, take this assistant's for all
+    #[arg(long, value_name = "ASSISTANT")]
+    prefer: Option<String>,
+    /// Write nothing; show what would be written
+    #[arg(long)]
+    dry_run: bool,
+    /// Ask nothing: where wordings differ, each assistant keeps its own
+    #[arg(long, short, conflicts_with = "prefer")]
+    yes: bool,
+}
+
+pub fn run(args: &AdoptArgs, global: &Global) -> Result<Exit, Failure> {
+    let session = Session::open(global)?;
+    let alone = if args.dry_run { None } else { Some(apply::alone(&session)?) };
+    let workspace = session.workspace()?;
+    let project = session.project(&workspace)?;
+    let lock = workspace.lock()?;
+    let chosen = profiles(&workspace, &project, &global.assistant, &lock)?;
+    if let Some(name) = &args.prefer
+        && !chosen.iter().any(|profile| profile.name == *name)
+    {
+        let all = chosen.iter().map(|profile| profile.name.as_str()).collect::<Vec<_>>().join(", ");
+        return Err(Failure::told(format!("`{name}` is no assistant in use here"), format!("there are: {all}")));
+    }
+    let mut failed = None;
+    let mut choose = |difference: &Difference| match (&args.prefer, failed.is_some()) {
+        (Some(name), _) => difference.versions.iter().position(|version| version.assistants.contains(name)),
+        (None, false) if !args.yes && !args.dry_run && ask::can_ask() => ask_which(&workspace, difference)
+            .unwrap_or_else(|error| {
+                failed = Some(error);
+                None
+            }),
+        _ => None,
+    };
+    let adoption = adopt(&workspace, &project, &chosen, &mut choose)?;
+    if let Some(error) = failed {
+        return Err(error);
+    }
+    let checked = session.patiently("Checking every zone", || {
+        check(&workspace, &project, &chosen, &adoption, session.user_profiles())
+    })?;
+    if let Some(alone) = &alone {
+        apply::apply(session.root(), &written(&workspace, &adoption)?, alone)?;
+    }
+    let shown = render::adopt::Shown {
+        workspace: &workspace,
+        adoption: &adoption,
+        checked: &checked,
+        dry_run: args.dry_run,
+        preferred: args.prefer.is_some(),
+    };
+    match global.format() {
+        Format::Text => render::print(&render::adopt::text(&shown))?,
+        Format::Json => render::print_json(&render::adopt::json(&shown))?,
+    }
+    let same = checked.changes.is_empty();
+    Ok(if same { Exit::Fine } else { Exit::Findings }.and(session.end(&workspace)))
+}
+
+fn ask_which(workspace: &Workspace<'_>, difference: &Difference) -> Result<Option<usize>, Failure> {
+    anstream::eprint!("{}", render::adopt::side_by_side(workspace, difference));
+    loop {
+        let answer = ask::line("Which one for all? Its number, or nothing for each its own:")?;
+        if answer.is_empty() {
+            return Ok(None);
+        }
+        match answer.parse::<usize>() {
+            Ok(number) if (1..=difference.versions.len()).contains(&number) => return Ok(Some(number - 1)),
+            _ => anstream::eprintln!("a number from 1 to {}", difference.versions.len()),
+        }
+    }
+}
+
+/// The new rules and the lock, as what is to be done.
+fn written(workspace: &Workspace<'_>, adoption: &Adoption) -> Result<Status, Failure> {
+    let old_lock = workspace.lock()?;
+    let mut lock = old_lock.clone();
+    lock.file.retain(|known| !adoption.files.iter().any(|file| file.path == known.path));
+    lock.file.extend(adoption.files.iter().cloned());
+    lock.file.sort_by(|a, b| a.path.cmp(&b.path));
+    let change = |rule: &signpost_core::adopt::NewRule| Change {
+        path: rule.path.clone(),
+        old: None,
+        old_link: None,
+        new: Some(Content::Text(rule.text.clone())),
+        step: Step::Create,
+    };
+    let changes = adoption.rules.iter().map(change).collect();
+    Ok(Status { changes, refused: Vec::new(), lock, old_lock })
+}
