@@ -15,8 +15,8 @@ mod cut;
 use crate::directive::normal;
 use crate::guidance;
 use crate::lock::{Lock, LockedFile, hash};
-use crate::pattern::Pattern;
 use crate::pattern::translate::translate;
+use crate::pattern::{Dialect, Pattern};
 use crate::profile::{Base, Kind, Level, Profile, Reach};
 use crate::publish::source::guidance_dialect;
 use crate::publish::status::link_mark;
@@ -209,14 +209,14 @@ fn read(
     if body.is_empty() {
         return Err("it has no text".into());
     }
+    let base = if rule.level == Level::Folder { rule.found.anchor.path.clone() } else { RepoPath::root() };
     let (paths, except) = match rule.reach {
-        Reach::Scoped | Reach::Offered => patterns(rule, place.base == Base::Root, &place.dialect)?,
+        Reach::Scoped | Reach::Offered => patterns_from(rule, &base, place.base == Base::Root, &place.dialect)?,
         Reach::Standing | Reach::Called => Default::default(),
     };
     if rule.reach == Reach::Scoped && paths.is_empty() {
         return Err("it is scoped and has no valid pattern, so it reaches no file".into());
     }
-    let base = if rule.level == Level::Folder { rule.found.anchor.path.clone() } else { RepoPath::root() };
     let summary = rule.summary.as_ref().map(|text| text.split_whitespace().collect::<Vec<_>>().join(" "));
     let address = Address { base, reach: rule.reach, paths, except, summary };
     Ok(Some((
@@ -231,14 +231,15 @@ fn read(
     )))
 }
 
-/// The patterns of a rule, as the guidance writes them.
-fn patterns(
+/// The patterns of a rule, as the guidance writes them in a folder. `from_root` says that they count from the root
+/// and not from there.
+pub(crate) fn patterns_from(
     rule: &Rule,
+    folder: &RepoPath,
     from_root: bool,
-    dialect: &crate::pattern::Dialect,
+    dialect: &Dialect,
 ) -> Result<(Vec<String>, Vec<String>), String> {
-    let anchor = &rule.found.anchor.path;
-    let below = rule.level == Level::Folder && !anchor.is_root() && from_root;
+    let below = !folder.is_root() && from_root;
     let one = |pattern: &Pattern| -> Result<Vec<String>, String> {
         let words = translate(pattern.text(), dialect, guidance_dialect(), &RepoPath::root()).words;
         if !below {
@@ -246,7 +247,7 @@ fn patterns(
         }
         // They count from the root, and the rule will stand further down.
         let cut = |text: &String| {
-            let rest = text.trim_start_matches('/').strip_prefix(anchor.as_str())?.strip_prefix('/')?;
+            let rest = text.trim_start_matches('/').strip_prefix(folder.as_str())?.strip_prefix('/')?;
             Some(if rest.contains('/') { rest.to_owned() } else { format!("/{rest}") })
         };
         let any_depth = |text: &&String| !text.contains('/') || text.starts_with("**/");
@@ -254,7 +255,7 @@ fn patterns(
             .iter()
             .map(|text| cut(text).or_else(|| any_depth(&text).then(|| text.clone())))
             .collect::<Option<Vec<_>>>()
-            .ok_or_else(|| format!("its pattern `{}` can't be said from {anchor}/", pattern.text()))
+            .ok_or_else(|| format!("its pattern `{}` can't be said from {folder}/", pattern.text()))
     };
     let (mut paths, mut except) = (Vec::new(), Vec::new());
     for pattern in &rule.scope.paths.set.patterns {

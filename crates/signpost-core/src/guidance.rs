@@ -1,6 +1,6 @@
 //! The project's own source of truth: the rules in `guidance/`.
 
-use crate::header::Value;
+use crate::header::{Header, HeaderStyle, Value};
 use crate::profile::{Origin, Profile, Reach};
 use crate::rule::Rule;
 use schemars::JsonSchema;
@@ -71,6 +71,52 @@ pub fn write(header: &RuleHeader, body: &str) -> String {
     }
     let body = body.trim_matches(['\n', '\r']).trim_end();
     if keys.is_empty() { format!("{body}\n") } else { format!("+++\n{keys}+++\n\n{body}\n") }
+}
+
+/// A rule's header with summary, patterns and reach changed, and all else as it stands there. `head` is the text up to
+/// where the rule's own text begins.
+pub fn write_header(head: &str, header: &RuleHeader) -> String {
+    let found = Header::read(head, HeaderStyle::Toml);
+    let block = found.block.map_or("", |block| &head[block]);
+    let mut document: toml_edit::DocumentMut = block.parse().unwrap_or_default();
+    let mut set = |key: &str, value: Option<toml_edit::Value>| match value {
+        // What says the same already keeps its form, and the remark behind it.
+        Some(value) => {
+            let same =
+                document.get(key).and_then(|item| item.as_value()).is_some_and(|own| plain(own) == plain(&value));
+            if !same {
+                document.insert(key, toml_edit::value(value));
+            }
+        }
+        None => drop(document.remove(key)),
+    };
+    let list = |items: &[String]| {
+        let array: toml_edit::Array = items.iter().map(String::as_str).collect();
+        (!items.is_empty()).then(|| toml_edit::Value::from(array))
+    };
+    set("summary", header.summary.as_deref().map(toml_edit::Value::from));
+    set("paths", list(&header.paths));
+    set("except", list(&header.except));
+    set("reach", header.reach.map(|reach| toml_edit::Value::from(reach.word())));
+    let keys = document.to_string();
+    match head.split_once("+++") {
+        _ if keys.trim().is_empty() => String::new(),
+        Some((before, _)) if found.body > 0 => {
+            let end = if head.contains("\r\n") { "\r\n" } else { "\n" };
+            let after = &head[found.body..];
+            format!("{before}+++{end}{keys}+++{end}{after}")
+        }
+        _ => format!("+++\n{keys}+++\n\n{head}"),
+    }
+}
+
+/// A value without blanks and remarks around it.
+fn plain(value: &toml_edit::Value) -> String {
+    match value {
+        toml_edit::Value::Array(array) => array.iter().map(|item| format!("{},", plain(item))).collect(),
+        toml_edit::Value::String(text) => format!("{:?}", text.value()),
+        other => other.to_string().trim().to_owned(),
+    }
 }
 
 /// The name under which the guidance is read like an assistant's files.

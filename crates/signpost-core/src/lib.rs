@@ -15,6 +15,7 @@
 //! assert_eq!(brief.entries[0].path.to_string(), "AGENTS.md");
 //! ```
 
+pub mod absorb;
 pub mod adopt;
 pub mod brief;
 pub mod check;

@@ -1,6 +1,6 @@
 //! The command line.
 
-use crate::commands::{adopt, at, explain, lint, parity, profile, publish, scope, survey, tour, weigh};
+use crate::commands::{absorb, adopt, at, explain, lint, parity, profile, publish, scope, survey, tour, weigh};
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use std::path::PathBuf;
 
@@ -36,6 +36,7 @@ pub enum Command {
     Scope(scope::ScopeArgs),
     Adopt(adopt::AdoptArgs),
     Publish(publish::PublishArgs),
+    Absorb(absorb::AbsorbArgs),
     Parity(parity::ParityArgs),
     Profile(profile::ProfileArgs),
     Explain(explain::ExplainArgs),

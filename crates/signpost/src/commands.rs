@@ -1,5 +1,6 @@
 //! One file a command.
 
+pub mod absorb;
 pub mod adopt;
 pub mod at;
 pub mod explain;
@@ -29,6 +30,7 @@ pub fn run(cli: &Cli) -> Result<Exit, Failure> {
         Command::Profile(args) => profile::run(args, &cli.global),
         Command::Adopt(args) => adopt::run(args, &cli.global),
         Command::Publish(args) => publish::run(args, &cli.global),
+        Command::Absorb(args) => absorb::run(args, &cli.global),
         Command::Parity(args) => parity::run(args, &cli.global),
         Command::Explain(args) => explain::run(args, &cli.global),
         Command::Tour(args) => tour::run(args, &cli.global),

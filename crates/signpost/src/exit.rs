@@ -1,6 +1,7 @@
 //! Exit codes, and what is said when a command could not run.
 
 use crate::render::snippet;
+use signpost_core::absorb::AbsorbError;
 use signpost_core::adopt::CheckError;
 use signpost_core::config::ConfigError;
 use signpost_core::publish::PublishError;
@@ -79,6 +80,18 @@ impl From<WorkspaceError> for Failure {
                 let all = format!("there are: {}", known.join(", "));
                 let help = near.as_ref().map_or(all.clone(), |near| format!("did you mean `{near}`? {all}"));
                 Failure::told(error.to_string(), help)
+            }
+        }
+    }
+}
+
+impl From<AbsorbError> for Failure {
+    fn from(error: AbsorbError) -> Self {
+        match error {
+            AbsorbError::Workspace(error) => error.into(),
+            AbsorbError::Publish(error) => error.into(),
+            AbsorbError::NotPublished(_) => {
+                Failure::told(error.to_string(), "`signpost adopt` brings it into the guidance")
             }
         }
     }

@@ -23,6 +23,18 @@ pub fn changed(root: &Path) -> Result<Vec<RepoPath>, Failure> {
     Ok(files)
 }
 
+/// So many versions of a file are looked at.
+const MOST_VERSIONS: &str = "-n60";
+
+/// The text of a file in the history of this branch whose hash is that of `signpost.lock`.
+pub fn version_with(root: &Path, path: &RepoPath, hash: &str) -> Option<String> {
+    let commits = ask(root, &["log", "--format=%H", MOST_VERSIONS, "--", path.as_str()]).ok()?;
+    commits.lines().find_map(|commit| {
+        let text = ask(root, &["show", &format!("{commit}:./{path}")]).ok()?;
+        (signpost_core::lock::hash(text.as_bytes()) == hash).then_some(text)
+    })
+}
+
 fn ask(root: &Path, args: &[&str]) -> Result<String, Failure> {
     let output = Command::new("git")
         .args(["-c", "core.fsmonitor=false", "-c", "core.hooksPath=/dev/null", "--no-optional-locks"])

@@ -1,5 +1,6 @@
 //! From the core's answers to text and JSON. Nothing is computed here.
 
+pub mod absorb;
 pub mod adopt;
 pub mod brief;
 pub mod diff;
