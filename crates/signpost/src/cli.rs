@@ -1,6 +1,8 @@
 //! The command line.
 
-use crate::commands::{absorb, adopt, at, explain, lint, parity, profile, publish, scope, survey, tour, weigh};
+use crate::commands::{
+    absorb, adopt, at, draft, explain, init, lint, parity, profile, publish, scope, survey, tour, weigh,
+};
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use std::path::PathBuf;
 
@@ -34,6 +36,8 @@ pub enum Command {
     Lint(lint::LintArgs),
     Weigh(weigh::WeighArgs),
     Scope(scope::ScopeArgs),
+    Init(init::InitArgs),
+    Draft(draft::DraftArgs),
     Adopt(adopt::AdoptArgs),
     Publish(publish::PublishArgs),
     Absorb(absorb::AbsorbArgs),

@@ -3,7 +3,9 @@
 pub mod absorb;
 pub mod adopt;
 pub mod at;
+pub mod draft;
 pub mod explain;
+pub mod init;
 pub mod lint;
 pub mod parity;
 pub mod profile;
@@ -28,6 +30,8 @@ pub fn run(cli: &Cli) -> Result<Exit, Failure> {
         Command::Weigh(args) => weigh::run(args, &cli.global),
         Command::Scope(args) => scope::run(args, &cli.global),
         Command::Profile(args) => profile::run(args, &cli.global),
+        Command::Init(args) => init::run(args, &cli.global),
+        Command::Draft(args) => draft::run(args, &cli.global),
         Command::Adopt(args) => adopt::run(args, &cli.global),
         Command::Publish(args) => publish::run(args, &cli.global),
         Command::Absorb(args) => absorb::run(args, &cli.global),

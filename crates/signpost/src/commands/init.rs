@@ -1,0 +1,63 @@
+use crate::cli::{Format, Global};
+use crate::exit::{Exit, Failure};
+use crate::render;
+use crate::session::Session;
+use crate::{apply, ask};
+use clap::Args;
+use signpost_core::init::{Beginning, begin};
+use signpost_core::publish::Content;
+use signpost_core::publish::status::{Change, Status, Step};
+use signpost_core::workspace::Workspace;
+
+/// Begin: write signpost.toml and a few rules made of facts found here
+///
+/// Looks at manifests, lockfiles, folders and the instruction files that are here, and writes what the project is
+/// (for you to fill in), how it is laid out, its stack with versions, and the commands that really exist; nothing
+/// that would be true anywhere. Shows what it would write and asks. Files that are there already stay as they are.
+#[derive(Debug, Args)]
+pub struct InitArgs {
+    /// Write without asking
+    #[arg(long, short)]
+    yes: bool,
+}
+
+pub fn run(args: &InitArgs, global: &Global) -> Result<Exit, Failure> {
+    let session = Session::open(global)?;
+    let alone = apply::alone(&session)?;
+    let workspace = session.workspace()?;
+    let project = session.project(&workspace)?;
+    let folder = session.root().file_name().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default();
+    let beginning = begin(&workspace, &project, &folder)?;
+    let mut written = args.yes && !beginning.files.is_empty();
+    if global.format() == Format::Text {
+        render::print(&render::init::preview(&beginning))?;
+    }
+    if !args.yes && !beginning.files.is_empty() && ask::can_ask() {
+        written = ask::yes("Write these files?")?;
+    }
+    if written {
+        apply::apply(session.root(), &status(&workspace, &beginning)?, &alone)?;
+    }
+    match global.format() {
+        Format::Text => render::print(&render::init::outcome(&beginning, written))?,
+        Format::Json => render::print_json(&render::init::json(&beginning, written))?,
+    }
+    let done = written || beginning.files.is_empty();
+    Ok(if done { Exit::Fine } else { Exit::Findings }.and(session.end(&workspace)))
+}
+
+fn status(workspace: &Workspace<'_>, beginning: &Beginning) -> Result<Status, Failure> {
+    let lock = workspace.lock()?;
+    let changes = beginning
+        .files
+        .iter()
+        .map(|file| Change {
+            path: file.path.clone(),
+            old: None,
+            old_link: None,
+            new: Some(Content::Text(file.text.clone())),
+            step: Step::Create,
+        })
+        .collect();
+    Ok(Status { changes, refused: Vec::new(), lock: lock.clone(), old_lock: lock })
+}
