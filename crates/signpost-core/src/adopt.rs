@@ -10,7 +10,7 @@
 //! tell each assistant the same as before.
 
 mod check;
-mod cut;
+pub(crate) mod cut;
 
 use crate::directive::normal;
 use crate::guidance;
@@ -612,7 +612,7 @@ fn stem(text: &str) -> String {
 }
 
 /// A file name made of words.
-fn slug(words: &str) -> String {
+pub(crate) fn slug(words: &str) -> String {
     let mut slug = String::new();
     for c in words.chars() {
         if c.is_alphanumeric() {

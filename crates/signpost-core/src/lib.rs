@@ -42,6 +42,7 @@ pub mod reach;
 pub mod reference;
 pub mod repo_path;
 pub mod rule;
+pub mod split;
 pub mod survey;
 pub mod text;
 pub mod told;

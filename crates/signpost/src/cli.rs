@@ -1,7 +1,7 @@
 //! The command line.
 
 use crate::commands::{
-    absorb, adopt, at, draft, explain, init, lint, parity, profile, publish, scope, survey, tour, weigh,
+    absorb, adopt, at, draft, explain, init, lint, parity, profile, publish, scope, split, survey, tour, weigh,
 };
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use std::path::PathBuf;
@@ -39,6 +39,7 @@ pub enum Command {
     Init(init::InitArgs),
     Draft(draft::DraftArgs),
     Adopt(adopt::AdoptArgs),
+    Split(split::SplitArgs),
     Publish(publish::PublishArgs),
     Absorb(absorb::AbsorbArgs),
     Parity(parity::ParityArgs),

@@ -11,6 +11,7 @@ pub mod parity;
 pub mod profile;
 pub mod publish;
 pub mod scope;
+pub mod split;
 pub mod survey;
 pub mod tour;
 pub mod weigh;
@@ -33,6 +34,7 @@ pub fn run(cli: &Cli) -> Result<Exit, Failure> {
         Command::Init(args) => init::run(args, &cli.global),
         Command::Draft(args) => draft::run(args, &cli.global),
         Command::Adopt(args) => adopt::run(args, &cli.global),
+        Command::Split(args) => split::run(args, &cli.global),
         Command::Publish(args) => publish::run(args, &cli.global),
         Command::Absorb(args) => absorb::run(args, &cli.global),
         Command::Parity(args) => parity::run(args, &cli.global),

@@ -5,6 +5,7 @@ use signpost_core::absorb::AbsorbError;
 use signpost_core::adopt::CheckError;
 use signpost_core::config::ConfigError;
 use signpost_core::publish::PublishError;
+use signpost_core::split::SplitError;
 use signpost_core::tree::TreeError;
 use signpost_core::workspace::WorkspaceError;
 use std::io;
@@ -93,6 +94,15 @@ impl From<AbsorbError> for Failure {
             AbsorbError::NotPublished(_) => {
                 Failure::told(error.to_string(), "`signpost adopt` brings it into the guidance")
             }
+        }
+    }
+}
+
+impl From<SplitError> for Failure {
+    fn from(error: SplitError) -> Self {
+        match error {
+            SplitError::Workspace(error) => error.into(),
+            SplitError::No(why, help) => Failure::told(why, help),
         }
     }
 }

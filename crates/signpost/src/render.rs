@@ -16,6 +16,7 @@ pub mod publish;
 pub mod sarif;
 pub mod scope;
 pub mod snippet;
+pub mod split;
 pub mod survey;
 pub mod table;
 pub mod weigh;

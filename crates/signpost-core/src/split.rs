@@ -1,0 +1,480 @@
+//! Splitting a long file into scoped rules.
+//!
+//! Each section's scope is read from what it names: its heading, else the paths, file kinds and packages in its
+//! directives, as far as the tree and the manifests know them. A section that names nothing, or as much as all
+//! files, stays for all. Nothing is reworded.
+
+use crate::adopt::NewRule;
+use crate::adopt::cut::{Unit, units};
+use crate::directive::Outline;
+use crate::directive::families::Families;
+use crate::facts::Facts;
+use crate::fit::escaped;
+use crate::guidance::{RuleHeader, write};
+use crate::index::Index;
+use crate::language::{self, LANGUAGES, Language};
+use crate::lock::{LockedFile, hash};
+use crate::pattern::{Dialect, Pattern};
+use crate::profile::{Level, Reach};
+use crate::publish::source::guidance_dialect;
+use crate::publish::status::link_mark;
+use crate::repo_path::{Location, RepoPath};
+use crate::rule::Rule;
+use crate::workspace::{Project, Workspace, WorkspaceError};
+use rustc_hash::FxHashMap;
+use std::collections::{BTreeMap, BTreeSet};
+use std::sync::Arc;
+
+/// A part of a file.
+#[derive(Clone, Debug)]
+pub struct Part {
+    /// Its heading; `None` for what stands before the first.
+    pub heading: Option<String>,
+    /// Its text.
+    pub text: String,
+    /// What it weighs.
+    pub tokens: usize,
+    /// What it is about, where that shows.
+    pub scope: Option<Scope>,
+}
+
+/// What a section is about.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Scope {
+    /// The patterns, from the folder that the rule stands in.
+    pub patterns: Vec<String>,
+    /// How many source files they take.
+    pub files: usize,
+    /// What that was read from.
+    pub why: String,
+}
+
+/// Source files for which the same parts are left.
+#[derive(Clone, Debug, PartialEq, Eq)]
+pub struct Zone {
+    /// One of them.
+    pub example: RepoPath,
+    /// How many.
+    pub files: usize,
+    /// Tokens of the file that is told today.
+    pub before: usize,
+    /// Tokens of the rules that would be told.
+    pub after: usize,
+}
+
+/// A file as it falls apart.
+#[derive(Clone, Debug)]
+pub struct Split {
+    /// The file.
+    pub file: RepoPath,
+    /// Its parts, in order.
+    pub parts: Vec<Part>,
+    /// What it costs where, the most saved first.
+    pub zones: Vec<Zone>,
+    /// What is told in every conversation today.
+    pub before: usize,
+    /// What would be.
+    pub after: usize,
+    /// The rules to write.
+    pub rules: Vec<NewRule>,
+    /// What becomes of a guidance rule that is split: its text, or nothing where nothing is left.
+    pub rest: Option<Option<String>>,
+    /// An assistant's file as the lock is to know it, so that publishing may replace it.
+    pub adopted: Option<LockedFile>,
+}
+
+/// Why a file can't be split.
+#[derive(thiserror::Error, Debug)]
+pub enum SplitError {
+    /// The project can't be worked on.
+    #[error(transparent)]
+    Workspace(#[from] WorkspaceError),
+    /// The file is none that can be split; why, and what to do.
+    #[error("{0}")]
+    No(String, String),
+}
+
+/// Plans how to split a file.
+///
+/// # Errors
+/// It is no instruction file, or not told for all files of its folder.
+pub fn split(workspace: &Workspace<'_>, project: &Project, file: &RepoPath) -> Result<Split, SplitError> {
+    let no = |why: String, help: &str| SplitError::No(why, help.to_owned());
+    let (rule, readers) = find(workspace, project, file)?;
+    let of_guidance = readers.is_none();
+    let lock = workspace.lock()?;
+    if let Some(known) = lock.file.iter().find(|known| known.path == file.as_str())
+        && !of_guidance
+    {
+        let help = format!("split one of the rules it comes from: {}", known.sources.join(", "));
+        return Err(no(format!("{file} is published"), &help));
+    }
+    if rule.reach != Reach::Standing {
+        return Err(no(
+            format!("{file} is {} already, not told always", rule.reach.word()),
+            "split a file that is told in every conversation",
+        ));
+    }
+    if let Some(line) = rule.document.bad_line() {
+        return Err(no(format!("line {line} of {file} is not UTF-8"), "save the file as UTF-8 first"));
+    }
+    let base = if rule.level == Level::Folder { rule.found.anchor.path.clone() } else { RepoPath::root() };
+    let facts = Facts::read(workspace.tree(), &project.index);
+    let body = rule.document.text[rule.header.body..].replace("\r\n", "\n").trim().to_owned();
+    let reader = Reader::new(&project.index, &facts, &base);
+    let mut parts: Vec<Part> = Vec::new();
+    for unit in units(&body) {
+        parts.extend(reader.parts(workspace, unit));
+    }
+    let (before, after) = (
+        workspace.weigh(&rule.document.text),
+        parts.iter().filter(|part| part.scope.is_none()).map(|part| part.tokens).sum(),
+    );
+    let zones = zones(&project.index, &base, &parts, before, after);
+    let mut split =
+        Split { file: file.clone(), parts, zones, before, after, rules: Vec::new(), rest: None, adopted: None };
+    split.write(workspace, project, &rule, readers, &base)?;
+    Ok(split)
+}
+
+/// The file as a rule, with the assistants that read it; `None` for a rule of the guidance.
+type Found = (Arc<Rule>, Option<Vec<String>>);
+
+fn find(workspace: &Workspace<'_>, project: &Project, file: &RepoPath) -> Result<Found, SplitError> {
+    let at = Location::root(file.clone());
+    let guidance = workspace.guidance(project).map_err(WorkspaceError::from)?;
+    if let Some(rule) = guidance.iter().flat_map(|guidance| &guidance.rules).find(|rule| *rule.file() == at) {
+        return Ok((rule.clone(), None));
+    }
+    let mut found: Option<Found> = None;
+    for assistant in workspace.assistants(&[], project)? {
+        if let Some(rule) = assistant.rules.iter().find(|rule| *rule.file() == at && rule.takes_part()) {
+            let names = &mut found.get_or_insert_with(|| (rule.clone(), Some(Vec::new()))).1;
+            names.iter_mut().for_each(|names| names.push(assistant.profile.name.clone()));
+        }
+    }
+    found.ok_or_else(|| {
+        let help = "`signpost survey` lists the instruction files".to_owned();
+        SplitError::No(format!("{file} is no instruction file of an assistant in use, and no guidance rule"), help)
+    })
+}
+
+impl Split {
+    /// How many parts get a scope.
+    pub fn scoped(&self) -> usize {
+        self.parts.iter().filter(|part| part.scope.is_some()).count()
+    }
+
+    /// The rules and what is left.
+    fn write(
+        &mut self,
+        workspace: &Workspace<'_>,
+        project: &Project,
+        rule: &Rule,
+        readers: Option<Vec<String>>,
+        base: &RepoPath,
+    ) -> Result<(), SplitError> {
+        if self.scoped() == 0 {
+            return Ok(());
+        }
+        let in_use = workspace.assistants(&[], project)?.len();
+        let assistants = match &readers {
+            Some(names) => (names.len() < in_use).then(|| names.clone()),
+            None => crate::guidance::assistants(rule),
+        };
+        let when =
+            rule.header.get("when").and_then(|key| key.scalar()).map(str::to_owned).filter(|_| readers.is_none());
+        let mut taken: BTreeSet<String> = match workspace.guidance(project).map_err(WorkspaceError::from)? {
+            Some(guidance) => guidance.rules.iter().map(|rule| rule.file().path.as_str().to_lowercase()).collect(),
+            None => BTreeSet::new(),
+        };
+        let folder = base.join("guidance/rules");
+        let mut free = |name: String| {
+            let mut path = folder.join(&format!("{name}.md"));
+            let mut number = 2;
+            while !taken.insert(path.as_str().to_lowercase()) {
+                path = folder.join(&format!("{name}-{number}.md"));
+                number += 1;
+            }
+            path
+        };
+        let header = |paths: Vec<String>| RuleHeader {
+            paths,
+            assistants: assistants.clone(),
+            when: when.clone(),
+            ..RuleHeader::default()
+        };
+        let general: Vec<&str> =
+            self.parts.iter().filter(|part| part.scope.is_none()).map(|part| part.text.as_str()).collect();
+        let general = general.join("\n\n");
+        let bare = !general.lines().any(|line| !line.trim().is_empty() && !line.trim_start().starts_with('#'));
+        let from = vec![self.file.clone()];
+        let mut rules = Vec::new();
+        for part in &self.parts {
+            let Some(scope) = &part.scope else { continue };
+            let path = free(crate::adopt::slug(part.heading.as_deref().unwrap_or("part")));
+            let text = write(&header(scope.patterns.clone()), &part.text);
+            rules.push(NewRule { path, text, from: from.clone(), assistants: assistants.clone() });
+        }
+        if readers.is_none() {
+            let head = &rule.document.text[..rule.header.body];
+            // A title with nothing below it is left of nothing.
+            self.rest =
+                Some((!bare).then(|| format!("{head}{}{}\n", if head.is_empty() { "" } else { "\n" }, general)));
+        } else {
+            if !bare {
+                let stem = self.file.name().rsplit_once('.').map_or(self.file.name(), |(stem, _)| stem);
+                let path = free(crate::adopt::slug(stem));
+                let text = write(&header(Vec::new()), &general);
+                rules.push(NewRule { path, text, from, assistants: assistants.clone() });
+            }
+            let at = Location::root(self.file.clone());
+            let link = workspace.tree().link_target(&at).map(|target| link_mark(&target));
+            self.adopted = Some(LockedFile {
+                path: self.file.as_str().to_owned(),
+                hash: link.unwrap_or_else(|| hash(rule.document.on_disk())),
+                was: None,
+                assistants: readers.unwrap_or_default(),
+                sources: rules.iter().map(|rule| rule.path.as_str().to_owned()).collect(),
+            });
+        }
+        self.rules = rules;
+        Ok(())
+    }
+}
+
+/// What is left where.
+fn zones(index: &Index, base: &RepoPath, parts: &[Part], before: usize, always: usize) -> Vec<Zone> {
+    let scopes: Vec<(Vec<Pattern>, usize)> = parts
+        .iter()
+        .filter_map(|part| {
+            let patterns = part.scope.as_ref()?.patterns.iter();
+            Some((patterns.filter_map(|text| Pattern::parse(text, guidance_dialect()).ok()).collect(), part.tokens))
+        })
+        .collect();
+    let mut by_parts: BTreeMap<Vec<usize>, Zone> = BTreeMap::new();
+    for (folder, item) in index.sources() {
+        let path = folder.path.join(item.name);
+        let Some(below) = path.below(base) else { continue };
+        let told: Vec<usize> =
+            (0..scopes.len()).filter(|number| scopes[*number].0.iter().any(|pattern| pattern.matches(below))).collect();
+        let after = always + told.iter().map(|number| scopes[*number].1).sum::<usize>();
+        by_parts.entry(told).or_insert_with(|| Zone { example: path, files: 0, before, after }).files += 1;
+    }
+    let mut zones: Vec<Zone> = by_parts.into_values().collect();
+    zones.sort_by(|a, b| {
+        (a.after, std::cmp::Reverse(a.files), &a.example).cmp(&(b.after, std::cmp::Reverse(b.files), &b.example))
+    });
+    zones
+}
+
+/// Reads what sections are about.
+struct Reader<'a> {
+    index: &'a Index,
+    base: &'a RepoPath,
+    /// Folders by their name in lower case.
+    folders: FxHashMap<String, Vec<RepoPath>>,
+    /// Packages by name, with the folders of the manifests that name them.
+    packages: FxHashMap<String, BTreeSet<RepoPath>>,
+    /// How many source files there are below the base.
+    all: usize,
+}
+
+/// A thing that a text names.
+#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord)]
+enum Named {
+    Folder(RepoPath),
+    Files(String),
+    Language(&'static str),
+}
+
+impl<'a> Reader<'a> {
+    fn new(index: &'a Index, facts: &Facts<'_>, base: &'a RepoPath) -> Self {
+        let mut folders: FxHashMap<String, Vec<RepoPath>> = FxHashMap::default();
+        for folder in index.below(base).filter(|folder| !folder.path.is_root()) {
+            folders.entry(folder.path.name().to_lowercase()).or_default().push(folder.path.clone());
+        }
+        let mut packages: FxHashMap<String, BTreeSet<RepoPath>> = FxHashMap::default();
+        for manifest in &facts.manifests {
+            for name in manifest.dependencies.keys() {
+                packages.entry(name.to_lowercase()).or_default().insert(manifest.file.folder());
+            }
+        }
+        let all = index.sources().filter(|(folder, _)| folder.path.is_in(base)).count();
+        Reader { index, base, folders, packages, all }
+    }
+
+    /// A section with its scope; in its own sections, where it has none and they do.
+    fn parts(&self, workspace: &Workspace<'_>, unit: Unit) -> Vec<Part> {
+        let part = |unit: Unit, scope| Part {
+            tokens: workspace.weigh(&unit.text),
+            heading: unit.heading,
+            text: unit.text,
+            scope,
+        };
+        let scope = unit.heading.is_some().then(|| self.scope(&unit)).flatten();
+        if scope.is_none() {
+            let inner = units(&unit.text);
+            if inner.len() > 1 {
+                let scopes: Vec<Option<Scope>> =
+                    inner.iter().map(|unit| unit.heading.is_some().then(|| self.scope(unit)).flatten()).collect();
+                if scopes.iter().any(Option::is_some) {
+                    return inner.into_iter().zip(scopes).map(|(unit, scope)| part(unit, scope)).collect();
+                }
+            }
+        }
+        vec![part(unit, scope)]
+    }
+
+    fn scope(&self, unit: &Unit) -> Option<Scope> {
+        let heading = unit.heading.as_deref()?;
+        let title = self.named_in(heading, true);
+        let (named, why) =
+            if title.is_empty() { self.in_body(&unit.text)? } else { (title, "its heading names it".to_owned()) };
+        let patterns = self.patterns(&named)?;
+        let compiled: Vec<Pattern> =
+            patterns.iter().filter_map(|text| Pattern::parse(text, guidance_dialect()).ok()).collect();
+        let takes =
+            |path: &RepoPath| path.below(self.base).is_some_and(|below| compiled.iter().any(|one| one.matches(below)));
+        let files = self.index.sources().filter(|(folder, item)| takes(&folder.path.join(item.name))).count();
+        // What takes nothing was misread; what takes nearly all is no scope.
+        (files > 0 && files * 10 < self.all * 9).then_some(Scope { patterns, files, why })
+    }
+
+    /// What most of the directives name, where that is one thing.
+    fn in_body(&self, text: &str) -> Option<(BTreeSet<Named>, String)> {
+        let outline = Outline::read(text, 0, Families::built_in());
+        let own: Vec<BTreeSet<Named>> =
+            outline.directives.iter().map(|one| self.named_in(&text[one.span.clone()], false)).collect();
+        let naming = own.iter().filter(|named| !named.is_empty()).count();
+        if own.is_empty() || naming * 2 < own.len() || naming < 2.min(own.len()) {
+            return None;
+        }
+        let all: BTreeSet<Named> = own.iter().flatten().cloned().collect();
+        let folders: Vec<&RepoPath> =
+            all.iter().filter_map(|one| if let Named::Folder(path) = one { Some(path) } else { None }).collect();
+        let languages: BTreeSet<&Named> = all.iter().filter(|one| matches!(one, Named::Language(_))).collect();
+        let said = format!("{naming} of its {} directives", own.len());
+        if let Some(common) = folders.iter().map(|path| (*path).clone()).reduce(|one, other| one.common(&other)) {
+            let below_base = common.below(self.base).is_some();
+            return below_base
+                .then(|| (BTreeSet::from([Named::Folder(common.clone())]), format!("{said} name paths in {common}/")));
+        }
+        match (languages.len(), all.len()) {
+            (1, 1) => Some((all, format!("{said} name it"))),
+            _ => None,
+        }
+    }
+
+    /// What a text names: paths and patterns in backticks, folders, languages and packages.
+    fn named_in(&self, text: &str, title: bool) -> BTreeSet<Named> {
+        let mut named = BTreeSet::new();
+        for (number, piece) in text.split('`').enumerate() {
+            if number % 2 == 1 {
+                named.extend(self.path(piece.trim()));
+                continue;
+            }
+            for word in piece.split(|c: char| c.is_whitespace() || matches!(c, ',' | ';' | '(' | ')' | '"')) {
+                let word = word.trim_end_matches(['.', ':', '!', '?']);
+                if word.contains('/') || word.contains('*') {
+                    named.extend(self.path(word));
+                } else {
+                    named.extend(self.word(word, title));
+                }
+            }
+        }
+        named
+    }
+
+    fn path(&self, text: &str) -> Option<Named> {
+        if text.contains(char::is_whitespace) || text.contains("://") || text.starts_with(['-', '@', '$', '~']) {
+            return None;
+        }
+        if text.contains('*') {
+            let pattern = Pattern::parse(text, &Dialect::default()).ok()?;
+            let taken = self.index.sources().any(|(folder, item)| {
+                folder.path.join(item.name).below(self.base).is_some_and(|below| pattern.matches(below))
+            });
+            return taken.then(|| Named::Files(text.to_owned()));
+        }
+        if !text.contains(['/', '.']) {
+            return None;
+        }
+        let path =
+            self.base.resolve(text.trim_start_matches('/')).filter(|path| !path.is_root() && path != self.base)?;
+        let path =
+            if self.index.folder(&path).is_some() || self.index.holds(&path) { path } else { RepoPath::new(text)? };
+        if self.index.folder(&path).is_some_and(|folder| !folder.apart) {
+            return Some(Named::Folder(path));
+        }
+        let inside = self.index.is_source(&path).then(|| path.folder())?;
+        (inside != *self.base && !inside.is_root()).then_some(Named::Folder(inside))
+    }
+
+    fn word(&self, word: &str, title: bool) -> Option<Named> {
+        let lower = word.to_lowercase();
+        if let Some(number) = language::number(&lower) {
+            let language: &Language = &LANGUAGES[number];
+            let meant = !language.is_word || word.starts_with(char::is_uppercase);
+            return meant.then_some(Named::Language(language.name));
+        }
+        if let Some(folders) = self.packages.get(&lower).filter(|_| lower.len() > 2) {
+            // A package that one part of the project uses is about that part.
+            let one = folders.iter().cloned().reduce(|one, other| one.common(&other))?;
+            if one.below(self.base).is_some() {
+                return Some(Named::Folder(one));
+            }
+        }
+        if !title {
+            return None;
+        }
+        // A heading that is called like a folder.
+        match self.folders.get(&lower).map(Vec::as_slice) {
+            Some([one]) => Some(Named::Folder(one.clone())),
+            Some(many) => many
+                .iter()
+                .min_by_key(|path| path.depth())
+                .filter(|path| many.iter().filter(|other| other.depth() == path.depth()).count() == 1)
+                .cloned()
+                .map(Named::Folder),
+            None => None,
+        }
+    }
+
+    /// The patterns for what is named: kinds of files in folders.
+    fn patterns(&self, named: &BTreeSet<Named>) -> Option<Vec<String>> {
+        let mut endings: Vec<&str> = Vec::new();
+        let mut folders: Vec<String> = Vec::new();
+        let mut patterns: Vec<String> = Vec::new();
+        for one in named {
+            match one {
+                Named::Language(name) => endings.extend(language::by_name(name)?.endings),
+                Named::Folder(path) => folders.push(escaped(path.below(self.base)?, guidance_dialect())),
+                Named::Files(pattern) => patterns.push(pattern.clone()),
+            }
+        }
+        // Only endings that are here.
+        let here: BTreeSet<&str> = self
+            .index
+            .sources()
+            .filter(|(folder, _)| folder.path.is_in(self.base))
+            .map(|(_, item)| item.name.rsplit_once('.').map_or(item.name, |(_, ending)| ending))
+            .collect();
+        let named_language = !endings.is_empty();
+        endings.retain(|ending| here.contains(ending));
+        if named_language && endings.is_empty() {
+            return None;
+        }
+        let name = match &endings[..] {
+            [] => None,
+            [one] => Some(format!("*.{one}")),
+            many => Some(format!("*.{{{}}}", many.join(","))),
+        };
+        match (&folders[..], name) {
+            ([], Some(name)) => patterns.push(name),
+            (folders, Some(name)) => patterns.extend(folders.iter().map(|folder| format!("{folder}/**/{name}"))),
+            (folders, None) => patterns.extend(folders.iter().map(|folder| format!("{folder}/**"))),
+        }
+        (!patterns.is_empty()).then_some(patterns)
+    }
+}

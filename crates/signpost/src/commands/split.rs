@@ -1,0 +1,75 @@
+use crate::apply;
+use crate::cli::{Format, Global};
+use crate::exit::{Exit, Failure};
+use crate::render;
+use crate::session::Session;
+use clap::Args;
+use signpost_core::publish::Content;
+use signpost_core::publish::status::{Change, Status, Step};
+use signpost_core::repo_path::{Location, RepoPath};
+use signpost_core::split::{Split, split};
+use signpost_core::workspace::Workspace;
+use std::path::PathBuf;
+
+/// See how a long file falls into scoped rules
+///
+/// Each section's scope is read from its heading, else from the paths, file kinds and packages that its
+/// directives name and the project has. Shows what every part of the project is told before and after. The file
+/// is one of an assistant's or a rule of the guidance, told in every conversation.
+///
+/// Exits with 1 where no section has a scope.
+#[derive(Debug, Args)]
+pub struct SplitArgs {
+    /// The file
+    file: PathBuf,
+    /// Write the rules; the file itself stays until `signpost publish` replaces it
+    #[arg(long)]
+    write: bool,
+}
+
+pub fn run(args: &SplitArgs, global: &Global) -> Result<Exit, Failure> {
+    let session = Session::open(global)?;
+    let alone = if args.write { Some(apply::alone(&session)?) } else { None };
+    let file = session.path(&args.file)?;
+    let workspace = session.workspace()?;
+    let project = session.project(&workspace)?;
+    let done = split(&workspace, &project, &file)?;
+    if let Some(alone) = &alone
+        && done.scoped() > 0
+    {
+        apply::apply(session.root(), &status(&workspace, &done)?, alone)?;
+    }
+    match global.format() {
+        Format::Text => render::print(&render::split::text(&done, args.write))?,
+        Format::Json => render::print_json(&render::split::json(&done))?,
+    }
+    Ok(if done.scoped() > 0 { Exit::Fine } else { Exit::Findings }.and(session.end(&workspace)))
+}
+
+fn status(workspace: &Workspace<'_>, done: &Split) -> Result<Status, Failure> {
+    let old_lock = workspace.lock()?;
+    let mut lock = old_lock.clone();
+    let new = |path: &RepoPath, old: Option<Vec<u8>>, text: Option<String>| Change {
+        path: path.clone(),
+        step: match (&old, &text) {
+            (None, _) => Step::Create,
+            (Some(_), Some(_)) => Step::Update,
+            (Some(_), None) => Step::Remove,
+        },
+        old,
+        old_link: None,
+        new: text.map(Content::Text),
+    };
+    let mut changes: Vec<Change> =
+        done.rules.iter().map(|rule| new(&rule.path, None, Some(rule.text.clone()))).collect();
+    if let Some(rest) = &done.rest {
+        let document = workspace.document(&Location::root(done.file.clone()));
+        changes.push(new(&done.file, Some(document.on_disk().to_vec()), rest.clone()));
+    }
+    if let Some(adopted) = &done.adopted {
+        lock.file.retain(|file| file.path != adopted.path);
+        lock.file.push(adopted.clone());
+        lock.file.sort_by(|a, b| a.path.cmp(&b.path));
+    }
+    Ok(Status { changes, refused: Vec::new(), lock, old_lock })
+}

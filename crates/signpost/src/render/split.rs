@@ -1,0 +1,153 @@
+//! `signpost split`.
+
+use super::table::{Table, cell, number};
+use super::{COMMAND, FAINT, FILE, GOOD, STRONG, paint, tokens, width};
+use anstyle::Style;
+use serde::Serialize;
+use signpost_core::split::{Part, Split};
+use signpost_core::text::{count, group, shorten};
+
+/// So many zones are shown.
+const ZONES: usize = 12;
+
+/// For people.
+pub fn text(split: &Split, written: bool) -> String {
+    let scoped = split.scoped();
+    let file = paint(FILE, &split.file);
+    if scoped == 0 {
+        return format!(
+            "{file} stays as it is: none of its {} names paths, file kinds or packages of one part of the project.\n",
+            count(split.parts.len(), "section")
+        );
+    }
+    let rest = split.parts.len() - scoped;
+    let kept = if rest == 0 { "nothing stays for all files".to_owned() } else { format!("{rest} stay for all files") };
+    let get = if scoped == 1 { "1 section gets a scope".to_owned() } else { format!("{scoped} sections get a scope") };
+    let mut out = if written {
+        paint(GOOD, format!("Wrote {} from {}: {get}, {kept}.", count(split.rules.len(), "rule"), split.file)) + "\n\n"
+    } else {
+        format!("{file} falls apart: {get}, {kept}.\n\n")
+    };
+    let mut table = Table::new(2);
+    table.row(vec![
+        cell("section", FAINT),
+        cell("scope", FAINT),
+        number("files"),
+        number("tokens"),
+        cell("why", FAINT),
+    ]);
+    for part in &split.parts {
+        let title = part.heading.as_deref().map_or("(before the first heading)".to_owned(), |title| shorten(title, 40));
+        let (scope, files, why) = match &part.scope {
+            Some(scope) => (scope.patterns.join(", "), group(scope.files), scope.why.clone()),
+            None => ("all files".to_owned(), String::new(), String::new()),
+        };
+        let style = if part.scope.is_some() { GOOD } else { FAINT };
+        table.row(vec![
+            cell(title, Style::new()),
+            cell(scope, style),
+            number(files),
+            number(tokens(part.tokens)),
+            cell(why, FAINT),
+        ]);
+    }
+    table.render(width(), &mut out);
+    out += &format!(
+        "\n{}  {}\n",
+        paint(STRONG, "What is told of it"),
+        paint(FAINT, "in tokens, by files that are told the same")
+    );
+    let mut table = Table::new(2);
+    table.row(vec![cell("one of the files", FAINT), number("files"), number("before"), number("after")]);
+    table.row(vec![
+        cell("(before a file is touched)", Style::new()),
+        number(""),
+        number(tokens(split.before)),
+        number(tokens(split.after)),
+    ]);
+    for zone in split.zones.iter().take(ZONES) {
+        table.row(vec![
+            cell(zone.example.to_string(), FILE),
+            number(group(zone.files)),
+            number(tokens(zone.before)),
+            number(tokens(zone.after)),
+        ]);
+    }
+    table.render(width(), &mut out);
+    if split.zones.len() > ZONES {
+        out += &format!("  {}\n", paint(FAINT, format!("and {} more", split.zones.len() - ZONES)));
+    }
+    if written {
+        out += &format!("\n{} writes each assistant's files from the rules\n", paint(COMMAND, "signpost publish"));
+    } else {
+        out += &format!("\n{} writes the rules\n", paint(COMMAND, format!("signpost split {} --write", split.file)));
+    }
+    out
+}
+
+#[derive(Serialize)]
+pub struct SplitJson {
+    schema: &'static str,
+    path: String,
+    tokens_before: usize,
+    tokens_after: usize,
+    parts: Vec<PartJson>,
+    zones: Vec<ZoneJson>,
+    rules: Vec<RuleJson>,
+}
+
+#[derive(Serialize)]
+struct PartJson {
+    heading: Option<String>,
+    tokens: usize,
+    patterns: Vec<String>,
+    files: Option<usize>,
+    why: Option<String>,
+}
+
+#[derive(Serialize)]
+struct ZoneJson {
+    example: String,
+    files: usize,
+    before: usize,
+    after: usize,
+}
+
+#[derive(Serialize)]
+struct RuleJson {
+    path: String,
+    text: String,
+}
+
+/// For programs: `signpost.split/1`.
+pub fn json(split: &Split) -> SplitJson {
+    let part = |part: &Part| PartJson {
+        heading: part.heading.clone(),
+        tokens: part.tokens,
+        patterns: part.scope.as_ref().map(|scope| scope.patterns.clone()).unwrap_or_default(),
+        files: part.scope.as_ref().map(|scope| scope.files),
+        why: part.scope.as_ref().map(|scope| scope.why.clone()),
+    };
+    SplitJson {
+        schema: "signpost.split/1",
+        path: split.file.to_string(),
+        tokens_before: split.before,
+        tokens_after: split.after,
+        parts: split.parts.iter().map(part).collect(),
+        zones: split
+            .zones
+            .iter()
+            .map(|zone| ZoneJson {
+                example: zone.example.to_string(),
+                files: zone.files,
+                before: zone.before,
+                after: zone.after,
+            })
+            .collect(),
+        rules: split
+            .rules
+            .iter()
+            .map(|rule| RuleJson { path: rule.path.to_string(), text: rule.text.clone() })
+            .collect(),
+    }
+}
