@@ -51,12 +51,21 @@ shot at 1,43p 'signpost at kiosk/src/screens/DepositScreen.tsx'
 shot why-not 1,43p 'signpost at ledger/migrations/0010_regrade_lots.sql --assistant oddwick --why-not'
 shot lint 1,41p 'signpost lint kiosk'
 shot lint-safety 1,40p 'signpost lint docs --only safety'
-shot lint-summary 1,38p 'signpost lint --only consistency'
-shot lint-fix 1,42p 'signpost lint --fix --dry-run'
 shot facts 1,43p 'signpost survey --facts'
 shot weigh 1,43p 'signpost weigh'
-shot zones 1,43p 'signpost survey --zones'
 shot scope 1,43p 'signpost scope --like kiosk/src/screens/DepositScreen.tsx kiosk/src/screens/LookUpScreen.tsx'
 shot profile-show 1,43p 'signpost profile show oddwick'
 project=unknown shot profile-draft 1,40p 'signpost profile draft'
 shot explain 1,43p 'signpost explain consistency/contradiction'
+shot draft 1,43p 'signpost draft packages --for "kiosk/**" --text "Use npm for packages, never pnpm." --dry-run'
+shot split 1,43p 'signpost split AGENTS.md'
+# What writes files is shown on a copy that nobody has adopted or published yet.
+cp -r "$work/tour/hollowbarrow" "$work/new" && rm -r "$work/new/signpost.toml" "$work/new/guidance/rules"
+project=new shot init 1,43p 'signpost init --yes'
+cp -r "$work/tour/hollowbarrow" "$work/once"
+export project=once
+shot parity 1,43p 'signpost parity'
+shot adopt 30,72p 'signpost adopt'
+shot publish 1,43p 'signpost publish'
+sed -i 's/^# Kiosk$/# Kiosk\n\n- Keep the way back to the welcome screen on every screen./' "$work/once/kiosk/TANSEL.md"
+shot absorb 1,43p 'signpost absorb'

@@ -291,9 +291,9 @@ fn segments(file: &Planned, ours: &str, merged: &str, style: HeaderStyle) -> Res
     for op in diff.ops() {
         match *op {
             DiffOp::Equal { old_index, len, .. } => {
-                for line in old_index..old_index + len {
+                for (line, words) in old_lines.iter().enumerate().skip(old_index).take(len) {
                     if let Some(number) = lines.iter().position(|range| range.contains(&line)) {
-                        bodies[number] += old_lines[line];
+                        bodies[number] += words;
                     }
                 }
             }

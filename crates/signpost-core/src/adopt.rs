@@ -12,7 +12,8 @@
 mod check;
 pub(crate) mod cut;
 
-use crate::directive::normal;
+use crate::directive::families::Families;
+use crate::directive::{Outline, normal};
 use crate::guidance;
 use crate::lock::{Lock, LockedFile, hash};
 use crate::pattern::translate::translate;
@@ -391,8 +392,8 @@ impl Writer<'_, '_> {
     /// A name for a whole file: its own in a folder of notes, else what its first heading says.
     fn name(&self, one: &Adoptee) -> String {
         self.note_name(one).unwrap_or_else(|| {
-            let heading = units(&one.body).into_iter().find_map(|unit| unit.heading);
-            heading.map_or_else(|| slug(&stem(one.rule.file().path.name())), |title| slug(&title))
+            let heading = Outline::read(&one.body, 0, Families::built_in()).sections.into_iter().next();
+            heading.map_or_else(|| slug(&stem(one.rule.file().path.name())), |section| slug(&section.title))
         })
     }
 

@@ -17,6 +17,7 @@ use crate::zone::partition;
 use rustc_hash::{FxHashMap, FxHashSet};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
+use std::cell::Cell;
 use std::ops::Range;
 use toml::Spanned;
 
@@ -40,6 +41,10 @@ pub struct Allowed {
     #[serde(default)]
     #[schemars(with = "Vec<String>")]
     pub paths: Vec<Spanned<String>>,
+    /// Instruction files that may say something else: path patterns from the root.
+    #[serde(default)]
+    #[schemars(with = "Vec<String>")]
+    pub files: Vec<Spanned<String>>,
     /// Words that the directive holds.
     pub words: Option<String>,
     /// Why it is meant.
@@ -209,7 +214,8 @@ pub fn compare(
             };
             let mut told = teller.told(profile, brief, &zone.example);
             // What one person keeps is no matter of the team's; a lone reference is no directive.
-            told.retain(|one| !one.personal && !(one.line.words.starts_with('@') && !one.line.words.contains(' ')));
+            let reference = |words: &str| words.starts_with('@') && !words.contains(' ');
+            told.retain(|one| !one.personal && !reference(&one.line.words));
             told_of.push(told);
         }
         let mut here: FxHashMap<usize, Vec<Option<State>>> = FxHashMap::default();
@@ -299,7 +305,7 @@ fn pair_near(rows: &mut [Row]) {
             }
             let shared = words[one].intersection(&words[other]).count();
             let all = words[one].union(&words[other]).count();
-            if shared * 2 > all {
+            if shared * 2 > all || shared > 2 && shared * 2 == all {
                 let score = shared * 1000 / all;
                 for (this, that) in [(one, other), (other, one)] {
                     if best[this].is_none_or(|(known, _)| known < score) {
@@ -316,25 +322,35 @@ fn pair_near(rows: &mut [Row]) {
     }
 }
 
+/// An entry of `[[parity.allow]]`, with its patterns for source and instruction files, and whether it allows anything.
+struct Entry<'w> {
+    allowed: &'w Allowed,
+    paths: Vec<Pattern>,
+    files: Vec<Pattern>,
+    used: Cell<bool>,
+}
+
 /// Differences that the project means.
 struct Meant<'w> {
-    allowed: Vec<(&'w Allowed, Vec<Pattern>, std::cell::Cell<bool>)>,
+    allowed: Vec<Entry<'w>>,
     /// The words of guidance rules that are for some assistants only.
-    some_only: FxHashMap<Box<str>, (RepoPath, Vec<String>)>,
+    some_only: FxHashMap<Box<str>, Vec<(RepoPath, Vec<String>)>>,
 }
 
 impl<'w> Meant<'w> {
     fn new(workspace: &'w Workspace<'_>, project: &Project) -> Result<Self, TreeError> {
-        let compile = |allowed: &'w Allowed| {
-            let patterns =
-                allowed.paths.iter().filter_map(|text| Pattern::parse(text.get_ref(), &Dialect::default()).ok());
-            (allowed, patterns.collect(), std::cell::Cell::new(false))
+        let patterns = |texts: &[Spanned<String>]| -> Vec<Pattern> {
+            texts.iter().filter_map(|text| Pattern::parse(text.get_ref(), &Dialect::default()).ok()).collect()
         };
-        let mut some_only = FxHashMap::default();
+        let compile = |allowed: &'w Allowed| {
+            let (paths, files) = (patterns(&allowed.paths), patterns(&allowed.files));
+            Entry { allowed, paths, files, used: Cell::new(false) }
+        };
+        let mut some_only: FxHashMap<Box<str>, Vec<(RepoPath, Vec<String>)>> = FxHashMap::default();
         for rule in workspace.guidance(project)?.iter().flat_map(|guidance| &guidance.rules) {
             let (Some(names), Some(path)) = (guidance::assistants(rule), rule.file().in_root()) else { continue };
             for line in lines_of(&rule.document.text, rule.header.body) {
-                some_only.insert(line.words.clone(), (path.clone(), names.clone()));
+                some_only.entry(line.words.clone()).or_default().push((path.clone(), names.clone()));
             }
         }
         Ok(Meant { allowed: workspace.config.parity.allow.iter().map(compile).collect(), some_only })
@@ -343,32 +359,41 @@ impl<'w> Meant<'w> {
     fn reason(&self, one: &Gathered, parity: &Parity) -> Option<String> {
         let words: Box<str> = crate::directive::normal(&one.text).into();
         let name = |at: usize| parity.assistants[at].as_str();
-        if let Some((path, names)) = self.some_only.get(&words) {
-            // Those that it is for all have it alike.
+        if let Some(rules) = self.some_only.get(&words) {
+            let named = |at: usize| rules.iter().any(|(_, names)| names.iter().any(|own| own == name(at)));
+            let file = |at: usize| one.places[at].as_ref().map(|(file, _)| file);
+            // Whoever reads the very file that it was written to for somebody else was meant as well.
+            let reads_it =
+                |at: usize| (0..parity.assistants.len()).any(|other| named(other) && file(other) == file(at));
             let fits = one.differs.iter().all(|(_, states)| {
-                let of = |wanted: bool| {
-                    states.iter().enumerate().filter(move |(at, _)| names.iter().any(|own| own == name(*at)) == wanted)
-                };
-                of(false).all(|(_, state)| state.is_none())
-                    && of(true).all(|(_, state)| Some(state) == of(true).next().map(|(_, first)| first))
+                let told = |at: usize| states[at].is_some();
+                let others = (0..states.len()).all(|at| named(at) || !told(at) || reads_it(at));
+                // Those that one rule is for have it alike.
+                let mut alike = states.iter().enumerate().filter(|(at, _)| named(*at)).map(|(_, state)| state);
+                let first = alike.next();
+                others && (rules.len() > 1 || alike.all(|state| Some(state) == first))
             });
             if fits {
-                return Some(format!("{path} is for {} only", names.join(", ")));
+                let only = |(path, names): &(RepoPath, Vec<String>)| format!("{path} is for {} only", names.join(", "));
+                return Some(rules.iter().map(only).collect::<Vec<_>>().join("; "));
             }
         }
-        let reason = |(allowed, patterns, used): &(&Allowed, Vec<Pattern>, std::cell::Cell<bool>)| {
+        let reason = |entry: &Entry<'_>| {
+            let Entry { allowed, paths, files, used } = entry;
             let lower = allowed.words.as_ref().map(|words| words.to_lowercase());
             let in_words = lower.is_none_or(|own| one.text.to_lowercase().contains(&own) || words.contains(&*own));
+            let inside = |file: &Location| files.iter().any(|pattern| pattern.matches(file.path.as_str()));
+            let in_files = allowed.files.is_empty() || one.places.iter().flatten().all(|(file, _)| inside(file));
             let in_zones = one.differs.iter().all(|(zone, states)| {
                 let example = parity.zones[*zone].example.as_str();
-                let there = allowed.paths.is_empty() || patterns.iter().any(|pattern| pattern.matches(example));
+                let there = allowed.paths.is_empty() || paths.iter().any(|pattern| pattern.matches(example));
                 let named = |at: usize| allowed.assistants.iter().any(|own| own.get_ref() == name(at));
                 // Without the assistants that may differ, all are told the same.
                 let mut others = states.iter().enumerate().filter(|(at, _)| !named(*at)).map(|(_, state)| state);
                 let first = others.next();
                 there && (allowed.assistants.is_empty() || others.all(|state| Some(state) == first))
             });
-            (in_words && in_zones).then(|| {
+            (in_words && in_files && in_zones).then(|| {
                 used.set(true);
                 allowed.reason.get_ref().clone()
             })
@@ -377,10 +402,7 @@ impl<'w> Meant<'w> {
     }
 
     fn idle(&self) -> Vec<String> {
-        self.allowed
-            .iter()
-            .filter(|(.., used)| !used.get())
-            .map(|(allowed, ..)| allowed.reason.get_ref().clone())
-            .collect()
+        let idle = self.allowed.iter().filter(|entry| !entry.used.get());
+        idle.map(|entry| entry.allowed.reason.get_ref().clone()).collect()
     }
 }

@@ -213,11 +213,13 @@ pub fn plan(workspace: &Workspace<'_>, project: &Project, profiles: &[&Profile])
         zones: &zones,
         drafts: BTreeMap::new(),
         losses: Vec::new(),
+        holding: FxHashMap::default(),
+        numbers: numbers(&sources, &guidance),
         known: FxHashMap::default(),
     };
     for number in 0..planner.profiles.len() {
-        for source in 0..sources.len() {
-            if sources[source].is_for(planner.profiles[number]) {
+        for (source, rule) in sources.iter().enumerate() {
+            if rule.is_for(planner.profiles[number]) {
                 planner.place(number, source);
             }
         }
@@ -257,6 +259,14 @@ fn in_order<'p>(workspace: &Workspace<'_>, profiles: &[&'p Profile]) -> Vec<&'p 
     ordered
 }
 
+/// The number of each rule by its file, among the sources and in the guidance.
+fn numbers(sources: &[Source], guidance: &Assistant<'_>) -> FxHashMap<RepoPath, (usize, usize)> {
+    let in_guidance: FxHashMap<&RepoPath, usize> =
+        guidance.rules.iter().enumerate().map(|(number, rule)| (&rule.file().path, number)).collect();
+    let of = |path: &RepoPath| in_guidance.get(path).copied().unwrap_or_default();
+    sources.iter().enumerate().map(|(number, source)| (source.path.clone(), (number, of(&source.path)))).collect()
+}
+
 struct Planner<'a, 'w> {
     workspace: &'a Workspace<'w>,
     project: &'a Project,
@@ -266,6 +276,10 @@ struct Planner<'a, 'w> {
     zones: &'a OnceCell<Zones>,
     drafts: BTreeMap<RepoPath, Draft>,
     losses: Vec<Loss>,
+    /// The drafts that hold each rule.
+    holding: FxHashMap<usize, Vec<RepoPath>>,
+    /// The number of each rule by its file, here and in the guidance.
+    numbers: FxHashMap<RepoPath, (usize, usize)>,
     /// Paths in lower case, for file systems that know no other.
     known: FxHashMap<String, RepoPath>,
 }
@@ -278,7 +292,7 @@ impl<'a> Planner<'a, '_> {
     }
 
     fn number_in_guidance(&self, source: &Source) -> usize {
-        self.guidance.rules.iter().position(|rule| rule.file() == source.rule.file()).unwrap_or_default()
+        self.numbers.get(&source.path).map_or(0, |(_, number)| *number)
     }
 
     /// The tightest folder of a rule's scope: as far as its patterns spell it out, else where its files are.
@@ -330,7 +344,9 @@ impl<'a> Planner<'a, '_> {
                 shared: way.shared,
             });
             let part = Part { source, above: way.above };
-            if !draft.parts.contains(&part) {
+            let holding = self.holding.entry(source).or_default();
+            if !holding.contains(&path) {
+                holding.push(path.clone());
                 draft.parts.push(part);
             }
             if !draft.assistants.contains(&number) {
@@ -352,11 +368,8 @@ impl<'a> Planner<'a, '_> {
     fn already_told(&self, number: usize, source: usize) -> Option<RepoPath> {
         let profile = self.profiles[number];
         let finder = Finder::new(self.workspace.tree(), None);
-        let holding = self
-            .drafts
-            .iter()
-            .filter(|(_, draft)| draft.owner.0 != number && draft.parts.iter().any(|part| part.source == source));
-        holding.map(|(path, draft)| (path, draft)).find_map(|(path, draft)| {
+        self.holding.get(&source)?.iter().find_map(|path| {
+            let draft = self.drafts.get(path).filter(|draft| draft.owner.0 != number)?;
             let own = finder.owner(profile, &Location::root(path.clone()))?;
             let place = &profile.places[own.place];
             let style = self.profiles[draft.owner.0].places[draft.owner.1].header;
@@ -473,8 +486,8 @@ impl<'a> Planner<'a, '_> {
             }
             for segment in segments.iter().filter(|segment| segment.span.end as u64 > limit) {
                 let bytes = segment.span.end as u64 - limit.max(segment.span.start as u64);
-                if let Some(source) = self.sources.iter().position(|source| source.path == segment.source) {
-                    self.lose(LossKind::OverLimit { bytes }, number, source, Some(path.clone()));
+                if let Some((source, _)) = self.numbers.get(&segment.source) {
+                    self.lose(LossKind::OverLimit { bytes }, number, *source, Some(path.clone()));
                 }
             }
         }
@@ -494,8 +507,8 @@ impl<'a> Planner<'a, '_> {
                     continue;
                 }
                 for source in &file.sources {
-                    if let Some(source) = self.sources.iter().position(|one| one.path == *source) {
-                        found.push((number, source, file.path.clone()));
+                    if let Some((source, _)) = self.numbers.get(source) {
+                        found.push((number, *source, file.path.clone()));
                     }
                 }
             }
@@ -520,7 +533,8 @@ impl<'a> Planner<'a, '_> {
             })
         };
         for loss in losses.iter_mut() {
-            let Some(source) = self.sources.iter().find(|source| source.path == loss.rule) else { continue };
+            let Some((source, _)) = self.numbers.get(&loss.rule) else { continue };
+            let source = &self.sources[*source];
             loss.meant = zones.matches[0][self.number_in_guidance(source)];
             loss.told = match (&loss.kind, &loss.file) {
                 (LossKind::LeftOut { .. }, _) => 0,

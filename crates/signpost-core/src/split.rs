@@ -268,6 +268,13 @@ fn zones(index: &Index, base: &RepoPath, parts: &[Part], before: usize, always: 
     zones
 }
 
+/// Names of folders that are also what people do everywhere.
+const EVERYWHERE: &[&str] = &[
+    "test", "tests", "testing", "build", "bench", "benches", "benchmarks", "example", "examples", "doc", "docs",
+    "release", "releases", "script", "scripts", "tool", "tools", "src", "lib", "main", "style", "styles", "types",
+    "common", "core", "util", "utils", "config", "data",
+];
+
 /// Reads what sections are about.
 struct Reader<'a> {
     index: &'a Index,
@@ -319,7 +326,9 @@ impl<'a> Reader<'a> {
                 let scopes: Vec<Option<Scope>> =
                     inner.iter().map(|unit| unit.heading.is_some().then(|| self.scope(unit)).flatten()).collect();
                 if scopes.iter().any(Option::is_some) {
-                    return inner.into_iter().zip(scopes).map(|(unit, scope)| part(unit, scope)).collect();
+                    let above = unit.heading;
+                    let named = |inner: Unit| Unit { heading: inner.heading.or_else(|| above.clone()), ..inner };
+                    return inner.into_iter().zip(scopes).map(|(unit, scope)| part(named(unit), scope)).collect();
                 }
             }
         }
@@ -428,7 +437,10 @@ impl<'a> Reader<'a> {
         if !title {
             return None;
         }
-        // A heading that is called like a folder.
+        // A heading that is called like a folder. What people do in every folder is no place.
+        if EVERYWHERE.contains(&lower.as_str()) {
+            return None;
+        }
         match self.folders.get(&lower).map(Vec::as_slice) {
             Some([one]) => Some(Named::Folder(one.clone())),
             Some(many) => many

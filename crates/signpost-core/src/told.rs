@@ -35,6 +35,9 @@ pub struct Line {
     when_needed: bool,
 }
 
+/// The directives of a text.
+pub type Lines = Arc<Vec<Arc<Line>>>;
+
 /// A directive that an assistant has been told.
 #[derive(Clone, Debug)]
 pub struct Told {
@@ -51,7 +54,7 @@ pub struct Told {
 /// Reads texts and briefs, each once.
 pub struct Teller<'w, 't> {
     workspace: &'w Workspace<'t>,
-    lines: RefCell<FxHashMap<(Location, usize), Arc<Vec<Arc<Line>>>>>,
+    lines: RefCell<FxHashMap<(Location, usize), Lines>>,
 }
 
 impl<'w, 't> Teller<'w, 't> {
@@ -95,7 +98,7 @@ impl<'w, 't> Teller<'w, 't> {
     }
 
     /// The directives of a file.
-    pub fn lines(&self, document: &Document, style: HeaderStyle) -> Arc<Vec<Arc<Line>>> {
+    pub fn lines(&self, document: &Document, style: HeaderStyle) -> Lines {
         let body = Header::read(&document.text, style).body;
         let key = (document.location.clone(), body);
         if let Some(lines) = self.lines.borrow().get(&key) {

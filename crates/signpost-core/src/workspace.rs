@@ -153,7 +153,7 @@ impl<'t> Workspace<'t> {
                 let message = format!("there is no profile `{}`", name.get_ref());
                 return Err(ConfigError::new(CONFIG_NAME, text, name.span(), message, Some(help)));
             }
-            for pattern in &allowed.paths {
+            for pattern in allowed.paths.iter().chain(&allowed.files) {
                 if let Err(error) = Pattern::parse(pattern.get_ref(), &Dialect::default()) {
                     let message = format!("`{}` is no valid pattern: {error}", pattern.get_ref());
                     return Err(ConfigError::new(CONFIG_NAME, text, pattern.span(), message, None));

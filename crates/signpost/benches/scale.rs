@@ -30,7 +30,10 @@ fn main() {
             );
         }
         before = Some((size, survey));
+        guide(folder.path());
+        publishing(folder.path(), survey);
     }
+    small();
     let folder = tempfile::tempdir().unwrap();
     many_rules(folder.path());
     println!("\n10,000 instruction files with 20 directives each");
@@ -88,6 +91,64 @@ fn generate(root: &Path, files: usize) {
     }
     fs::write(root.join(".gitattributes"), attributes).unwrap();
     fs::write(root.join("signpost.toml"), "").unwrap();
+}
+
+/// Puts the rules into the guidance of the same tree, for four assistants: scopes, folders, one sheet, `AGENTS.md`.
+fn guide(root: &Path) {
+    fs::create_dir_all(root.join("guidance/rules")).unwrap();
+    for rule in 0..RULES {
+        let note = root.join(format!(".oo/notes/rule{rule}.md"));
+        let text = fs::read_to_string(&note).unwrap();
+        let pattern = text.split('"').nth(1).unwrap();
+        fs::write(
+            root.join(format!("guidance/rules/rule{rule}.md")),
+            format!("+++\npaths = [\"{pattern}\"]\n+++\n\n- Rule {rule}\n"),
+        )
+        .unwrap();
+        fs::remove_file(note).unwrap();
+    }
+    fs::remove_file(root.join("AGENTS.md")).unwrap();
+    let profile = "name = \"bb\"\n[[place]]\nid = \"p\"\nlevel = \"project\"\nfiles = [\"BB.txt\"]\n";
+    fs::write(root.join("guidance/profiles/bb.toml"), profile).unwrap();
+    // The folders' own notes would be in the way.
+    let notes = ignore::Walk::new(root).flatten().filter(|entry| entry.file_name() == "TT.md");
+    notes.for_each(|entry| fs::remove_file(entry.path()).unwrap());
+    fs::write(root.join("signpost.toml"), "[project]\nassistants = [\"agents-md\", \"bb\", \"oo\", \"tt\"]\n").unwrap();
+}
+
+fn publishing(root: &Path, survey: Duration) {
+    let row = |what: &str, time: Duration| {
+        println!("  {what:<24} {time:>8.1?}  {:.2} surveys", time.as_secs_f64() / survey.as_secs_f64());
+    };
+    println!("the same tree, {RULES} rules published to 4 assistants");
+    let start = Instant::now();
+    run(root, &["publish"]);
+    row("publish, all new", start.elapsed());
+    let mut turn = 0;
+    let one = best(|| {
+        turn += 1;
+        let text = format!("+++\npaths = [\"*.rs\"]\n+++\n\n- Rule in turn {turn}\n");
+        fs::write(root.join("guidance/rules/rule0.md"), text).unwrap();
+        run(root, &["publish"]);
+    });
+    row("publish, 1 rule changed", one);
+    row("publish, none changed", best(|| run(root, &["publish"])));
+    row("publish --check", best(|| run(root, &["publish", "--check"])));
+    row("parity", best(|| run(root, &["parity"])));
+    println!("  peak memory: publish {}", peak(root, &["publish"]));
+}
+
+/// What a team runs in CI: ten rules, some hundred files.
+fn small() {
+    let folder = tempfile::tempdir().unwrap();
+    generate(folder.path(), 500);
+    guide(folder.path());
+    for rule in 10..RULES {
+        fs::remove_file(folder.path().join(format!("guidance/rules/rule{rule}.md"))).unwrap();
+    }
+    run(folder.path(), &["publish"]);
+    let time = best(|| run(folder.path(), &["publish", "--check"]));
+    println!("\n500 files, 10 rules, 4 assistants\n  publish --check {time:.1?}");
 }
 
 /// Ten thousand notes of twenty directives, one in each folder.

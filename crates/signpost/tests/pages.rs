@@ -38,6 +38,13 @@ const PAGES: &[(&str, &[&str])] = &[
     ),
     ("profile-list", &["profile", "list"]),
     ("profile-show", &["profile", "show", "tansel"]),
+    ("adopt", &["adopt", "--dry-run"]),
+    ("parity", &["parity"]),
+    ("parity-between", &["parity", "--between", "agents-md", "tansel"]),
+    ("split", &["split", "AGENTS.md"]),
+    ("draft", &["draft", "packages", "--for", "kiosk/**", "--text", "Use npm for packages, never pnpm.", "--dry-run"]),
+    ("publish", &["publish", "--dry-run"]),
+    ("absorb", &["absorb", "--dry-run"]),
     ("explain", &["explain", "consistency/repeated"]),
     ("explain-list", &["explain"]),
 ];

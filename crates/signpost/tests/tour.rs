@@ -15,6 +15,11 @@ fn the_tour_shows_each_command_before_its_output() {
     assert!(at("$ signpost survey") < at("instruction files for 4 assistants"));
     assert!(at("$ signpost at kiosk/") < at("Tansel  9 files"));
     assert!(at("$ signpost lint docs") < at("safety/hidden-text"));
+    assert!(at("$ signpost adopt") < at("same as before, in the same precedence"));
+    assert!(at("$ signpost publish\n") < at("$ signpost parity") && at("$ signpost parity") < at("$ signpost absorb"));
+    assert!(at("$ signpost absorb") < at("back into 1 rule") && at("back into 1 rule") < at("files are as publishing"));
+    // What writes runs on a copy.
+    assert!(!project.root().join("kept/hollowbarrow/signpost.lock").exists());
     assert!(project.root().join("kept/hollowbarrow/signpost.toml").is_file());
     project.run(&["tour", "--into", "kept"]).fails(2, &["kept is not empty"]);
 }

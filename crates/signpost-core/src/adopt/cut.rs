@@ -78,6 +78,13 @@ pub fn atoms(text: &str) -> Vec<String> {
         let heading = !indented && trimmed.starts_with('#');
         let after_heading = atoms.last().is_some_and(|last| last.starts_with('#') && !last.contains('\n'));
         let item = !indented && is_item(trimmed);
+        // A comment speaks of what follows it.
+        let after_comment = !blank && atoms.last().is_some_and(|last| last.trim_end().ends_with("-->"));
+        if after_comment {
+            push_line(&mut atoms, line);
+            blank = false;
+            continue;
+        }
         if heading || item || after_heading || atoms.is_empty() || blank && !indented {
             atoms.push(line.to_owned());
         } else {

@@ -13,7 +13,7 @@ use signpost_core::parity::compare;
 /// without a guidance/ folder.
 ///
 /// Exits with 1 where something differs, unless signpost.toml allows it: `[[parity.allow]]` with `reason = "…"`
-/// and, to narrow it, `assistants`, `paths` and `words`. A guidance rule that names its assistants is meant so.
+/// and, to narrow it, `assistants`, `paths`, `files` and `words`. A guidance rule that names its assistants is meant so.
 #[derive(Debug, Args)]
 pub struct ParityArgs {
     /// Compare only these two

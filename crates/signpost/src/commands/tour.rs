@@ -57,6 +57,57 @@ const STEPS: &[(&str, &[&str])] = &[
     ("What does a finding mean? Each check teaches itself.", &["explain", "consistency/contradiction"]),
 ];
 
+/// The second half: what is run on a copy, since it writes files. A step may begin with an edit by hand: a file, and
+/// the words to put in place of others.
+const WRITING: &[(&str, Option<Edit>, &[&str])] = &[
+    (
+        "Now write once, and publish to every assistant. First bring in what is here (this runs on a copy): what several \
+         assistants are told in the same words becomes one rule, and every zone is checked.",
+        None,
+        &["adopt"],
+    ),
+    ("From the rules, write each assistant's files, in its own form.", None, &["publish"]),
+    ("Are all told the same? A rule that names its assistants is meant to differ.", None, &["parity"]),
+    (
+        "A colleague mends a published file by hand. Publishing would not overwrite that; absorbing takes it back into \
+         the rule.",
+        Some(Edit {
+            file: "kiosk/TANSEL.md",
+            from: "# Kiosk\n",
+            to: "# Kiosk\n\n- Keep the way back to the welcome screen on every screen.\n",
+        }),
+        &["absorb"],
+    ),
+    ("And from there to whoever is told that rule.", None, &["publish"]),
+    ("In CI: is every file as publishing would write it?", None, &["publish", "--check"]),
+    (
+        "A new rule says at once what it reaches, weighs, repeats and contradicts.",
+        None,
+        &["draft", "packages", "--for", "kiosk/**", "--text", "Use npm for packages, never pnpm.", "--dry-run"],
+    ),
+    (
+        "A long file can be split: each section gets the scope that it speaks of.",
+        None,
+        &["split", "guidance/rules/hollowbarrow-seed-bank.md"],
+    ),
+];
+
+/// An edit by hand.
+struct Edit {
+    file: &'static str,
+    from: &'static str,
+    to: &'static str,
+}
+
+impl Edit {
+    fn make(&self, project: &Path) -> Result<(), Failure> {
+        let file = project.join(self.file);
+        let failed = |error| Failure::told(format!("cannot edit {}: {error}", file.display()), "");
+        let text = std::fs::read_to_string(&file).map_err(failed)?;
+        std::fs::write(&file, text.replacen(self.from, self.to, 1)).map_err(failed)
+    }
+}
+
 pub fn run(args: &TourArgs, global: &Global) -> Result<Exit, Failure> {
     let (folder, _temporary) = match &args.into {
         Some(folder) => (folder.clone(), None),
@@ -86,12 +137,18 @@ pub fn run(args: &TourArgs, global: &Global) -> Result<Exit, Failure> {
     ))?;
     for (text, command) in STEPS {
         say(text)?;
-        let line: Vec<String> = command.iter().map(|word| (*word).to_owned()).collect();
-        print(&format!(
-            "{}\n\n",
-            paint(STRONG.fg_color(COMMAND.get_fg_color()), format!("$ signpost {}", line.join(" ")))
-        ))?;
+        show(command)?;
         step(command, &project, &home, global)?;
+    }
+    let copy = here(folder.join("adopted"));
+    lay_out(&PROJECT, &copy)?;
+    for (text, edit, command) in WRITING {
+        say(text)?;
+        if let Some(edit) = edit {
+            edit.make(&copy)?;
+        }
+        show(command)?;
+        step(command, &copy, &home, global)?;
     }
     let kept = match &args.into {
         Some(folder) => {
@@ -101,6 +158,14 @@ pub fn run(args: &TourArgs, global: &Global) -> Result<Exit, Failure> {
     };
     say(&format!("That was the tour. {kept} Then go to a repository of your own: `signpost survey`."))?;
     Ok(Exit::Fine)
+}
+
+/// The command as a person types it.
+fn show(command: &[&str]) -> Result<(), Failure> {
+    let quoted = |word: &&str| if word.contains([' ', '*']) { format!("'{word}'") } else { (*word).to_owned() };
+    let line: Vec<String> = command.iter().map(quoted).collect();
+    let style = STRONG.fg_color(COMMAND.get_fg_color());
+    print(&format!("{}\n\n", paint(style, format!("$ signpost {}", line.join(" ")))))
 }
 
 /// Runs one command as a person would.

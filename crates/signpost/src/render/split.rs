@@ -16,8 +16,7 @@ pub fn text(split: &Split, written: bool) -> String {
     let file = paint(FILE, &split.file);
     if scoped == 0 {
         return format!(
-            "{file} stays as it is: none of its {} names paths, file kinds or packages of one part of the project.\n",
-            count(split.parts.len(), "section")
+            "{file} stays as it is: no section of it names paths, file kinds or packages of one part of the project.\n"
         );
     }
     let rest = split.parts.len() - scoped;

@@ -1,0 +1,105 @@
+//! Bringing files of assistants into the guidance, as the program does it.
+
+#![allow(clippy::unwrap_used)]
+
+mod common;
+
+use common::{Project, each};
+
+/// Copies that drifted apart, notes with scopes, and files that stay outside.
+fn messy() -> Project {
+    let text = "# Yard\n\nBoats.\n\n## Paint\n\n- Sand the boards\n- Use two coats\n\n## Commits\n\n- Write why\n";
+    Project::with_profiles()
+        .with("src/main.rs", "")
+        .with("web/app.ts", "")
+        .with("AGENTS.md", text)
+        .with("TT.md", text.replace("two coats", "three coats"))
+        .with("web/TT.md", "- Texts are in Welsh\n")
+        .with(
+            ".oo/notes/rust.md",
+            "---\nabout: Rust\ncovers: \"*.{rs,toml}\"\nskips: [\"tests/**\"]\n---\n\n- Return errors\n",
+        )
+        .with(".oo/kits/boat/KIT.md", "---\nabout: New boats\n---\n- Ask\n")
+        .with("~/.tt/TT.md", "- Mine\n")
+}
+
+#[test]
+fn nothing_is_deleted_and_the_same_is_told_afterwards() {
+    let project = messy();
+    let before = project.files();
+    let dry = project.run(&["adopt", "--dry-run"]);
+    assert_eq!((dry.code, project.files() == before), (0, true), "{}{}", dry.out, dry.err);
+    let ran = project.run(&["adopt"]);
+    assert_eq!(ran.code, 0, "{}{}", ran.out, ran.err);
+    assert!(ran.out.contains("nothing was deleted") && ran.out.contains("in the same precedence: "), "{}", ran.out);
+    assert!(before.iter().all(|(file, bytes)| project.files().get(file) == Some(bytes)));
+    // One rule for what both are told, with the wordings that differ side by side.
+    assert!(ran.out.contains("under “Paint”") && ran.out.contains("- Use three coats"), "{}", ran.out);
+    let adopted = messy().json(&["adopt", "--dry-run"]);
+    assert_eq!(adopted["differences"].as_array().unwrap().len(), 1);
+    let left = each(&adopted["left"], "path");
+    assert_eq!(left, [".oo/kits/boat/KIT.md", "~/.tt/TT.md"]);
+    let rule = project.read("guidance/rules/rust.md");
+    assert!(
+        rule.starts_with(
+            "+++\nsummary = \"Rust\"\npaths = [\"*.{rs,toml}\"]\nexcept = [\"tests/**\"]\nassistants = [\"oo\"]\n+++\n"
+        ),
+        "{rule}"
+    );
+    assert!(project.has("web/guidance/rules/tt.md"));
+
+    assert_eq!(project.run(&["publish"]).code, 0);
+    assert_eq!(project.run(&["publish", "--check"]).code, 0);
+    assert!(project.run(&["adopt"]).out.contains("There is nothing to adopt"));
+    let tt = project.read("TT.md");
+    assert!(tt.contains("three coats") && !tt.contains("two coats") && tt.contains("Write why"), "{tt}");
+}
+
+#[test]
+fn one_wording_can_be_chosen_for_all() {
+    let project = messy();
+    let ran = project.run(&["adopt", "--prefer", "tt"]);
+    // Somebody is told something else now, and that is said.
+    assert_eq!(ran.code, 1);
+    assert!(
+        ran.out.contains("which includes what --prefer chose") && ran.out.contains("not told  Use two coats"),
+        "{}",
+        ran.out
+    );
+    assert_eq!(project.run(&["publish"]).code, 0);
+    assert!(project.read("AGENTS.md").contains("three coats"));
+    assert_eq!(
+        project.run(&["parity", "--between", "agents-md", "tt"]).code,
+        1,
+        "the folder's own note is for one only"
+    );
+    messy().run(&["adopt", "--prefer", "nobody"]).fails(2, &["no assistant in use here", "agents-md"]);
+}
+
+#[test]
+fn what_an_edited_file_says_is_not_adopted_twice() {
+    let project = messy();
+    project.run(&["adopt"]);
+    project.run(&["publish"]);
+    let text = project.read("AGENTS.md");
+    let project = project.with("AGENTS.md", format!("{text}\n- By hand\n")).with("web/AGENTS.md", "- New here\n");
+    let ran = project.run(&["adopt"]);
+    assert!(
+        ran.out.contains("Adopted 1 file as 1 rule") && ran.out.contains("signpost absorb AGENTS.md"),
+        "{}",
+        ran.out
+    );
+}
+
+#[cfg(unix)]
+#[test]
+fn links_between_files_are_one_rule() {
+    let project = Project::with_profiles().with("src/main.rs", "").with("AGENTS.md", "- Sand it\n");
+    std::os::unix::fs::symlink("AGENTS.md", project.root().join("TT.md")).unwrap();
+    let ran = project.run(&["adopt"]);
+    assert!(ran.code == 0 && ran.out.contains("links = true"), "{}{}", ran.out, ran.err);
+    let project = project.with("signpost.toml", "[publish]\nlinks = true\n");
+    assert_eq!(project.run(&["publish"]).code, 0);
+    assert_eq!(std::fs::read_link(project.root().join("TT.md")).unwrap().to_str(), Some("AGENTS.md"));
+    assert!(project.read("AGENTS.md").contains("guidance/rules/agents.md"));
+}
