@@ -420,12 +420,16 @@ fn edited_header(
         let header = Header::read(text, style);
         header.keys.iter().map(|key| (key.name.clone(), text[key.value_span.clone()].to_owned())).collect::<Vec<_>>()
     };
-    if keys(ours) == keys(merged) {
+    let broken = Header::read(merged, style).problems.into_iter().next();
+    if keys(ours) == keys(merged) && broken.is_none() {
         return Ok(None);
     }
     let line = Some(2);
     let refuse =
         |message: String| -> Refused { (line, message, format!("edit the header of {} instead", file.sources[0])) };
+    if let Some(problem) = broken {
+        return Err(refuse(format!("its header is broken: {}", problem.message)));
+    }
     let [only] = &file.sources[..] else {
         return Err(refuse("the header of a file made from several rules was changed".to_owned()));
     };
@@ -435,9 +439,6 @@ fn edited_header(
         Rule::read(profile, found.clone(), document)
     };
     let (old, new) = (read(ours), read(merged));
-    if let Some(problem) = new.header.problems.first() {
-        return Err(refuse(format!("its header is broken: {}", problem.message)));
-    }
     let place = &profile.places[found.place];
     let known = place.known_keys();
     if let Some(key) = new.header.keys.iter().find(|key| !known.contains(&key.name.as_str())) {

@@ -40,11 +40,11 @@ const FIRST: [&str; 12] =
     ["setup", "test", "check", "lint", "format", "fmt", "typecheck", "build", "dev", "start", "serve", "run"];
 /// Packages that say what a project is built on; others come after.
 const FRAMEWORKS: &[&str] = &[
-    "react", "vue", "svelte", "@angular/core", "solid-js", "preact", "next", "nuxt", "astro", "express", "fastify",
-    "hono", "@nestjs/core", "typescript", "vite", "webpack", "esbuild", "vitest", "jest", "playwright", "tailwindcss",
+    "react", "vue", "svelte", "@angular/core", "solid-js", "preact", "next", "astro", "express", "fastify", "hono",
+    "@nestjs/core", "typescript", "vite", "webpack", "esbuild", "vitest", "jest", "playwright", "tailwindcss",
     "prisma", "django", "flask", "fastapi", "starlette", "sqlalchemy", "pydantic", "pandas", "polars", "numpy",
-    "torch", "pytest", "ruff", "mypy", "tokio", "axum", "actix-web", "rocket", "warp", "tonic", "sqlx", "diesel",
-    "serde", "clap", "bevy", "leptos", "yew", "tauri", "rayon", "anyhow", "thiserror",
+    "torch", "pytest", "ruff", "mypy", "tokio", "axum", "actix-web", "rocket", "tonic", "sqlx", "diesel", "serde",
+    "clap", "bevy", "leptos", "yew", "tauri", "rayon", "anyhow", "thiserror",
 ];
 
 /// Plans how to begin. `folder` is the name of the root, for want of a better one.

@@ -68,11 +68,8 @@ fn one_wording_can_be_chosen_for_all() {
     );
     assert_eq!(project.run(&["publish"]).code, 0);
     assert!(project.read("AGENTS.md").contains("three coats"));
-    assert_eq!(
-        project.run(&["parity", "--between", "agents-md", "tt"]).code,
-        1,
-        "the folder's own note is for one only"
-    );
+    // What is left to differ is for one of them only, and meant so.
+    assert_eq!(project.run(&["parity", "--between", "agents-md", "tt"]).code, 0);
     messy().run(&["adopt", "--prefer", "nobody"]).fails(2, &["no assistant in use here", "agents-md"]);
 }
 

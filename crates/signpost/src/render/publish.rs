@@ -46,7 +46,9 @@ pub fn text(shown: &Shown<'_>) -> String {
     }
     refusals(status, &mut out);
     if matches!(shown.mode, Mode::Check | Mode::DryRun) {
-        for change in &status.changes {
+        // What somebody else wrote would only be shown to go.
+        let foreign = |path: &RepoPath| status.refused.iter().any(|(own, why)| own == path && *why == Refusal::Foreign);
+        for change in status.changes.iter().filter(|change| !foreign(&change.path)) {
             out += &difference(change);
         }
     } else if shown.mode == Mode::Write && status.refused.is_empty() {
