@@ -147,7 +147,9 @@ pub fn adopt(
             }
         }
     }
-    let mut writer = Writer { profiles, taken: taken(workspace, project)?, adoption };
+    let in_use = workspace.assistants(&[], project)?;
+    let others = in_use.iter().any(|one| !profiles.iter().any(|own| own.name == one.profile.name));
+    let mut writer = Writer { profiles, others, taken: taken(workspace, project)?, adoption };
     for (address, adoptees) in by_address {
         writer.address(workspace, &address, adoptees, choose);
     }
@@ -279,6 +281,8 @@ pub(crate) fn patterns_from(
 
 struct Writer<'a, 'p> {
     profiles: &'a [&'p Profile],
+    /// Whether assistants are in use that nothing is adopted of.
+    others: bool,
     taken: BTreeSet<String>,
     adoption: Adoption,
 }
@@ -431,7 +435,7 @@ impl Writer<'_, '_> {
             path = folder.join(&format!("{name}-{number}.md"));
             number += 1;
         }
-        let all = piece.members.len() == self.profiles.len();
+        let all = piece.members.len() == self.profiles.len() && !self.others;
         let mut names: Vec<String> = piece.members.iter().map(|one| self.profiles[*one].name.clone()).collect();
         names.sort();
         let assistants = (!all).then_some(names);

@@ -177,6 +177,8 @@ pub struct Plan {
     pub assistants: Vec<String>,
     /// The rules that it was made from.
     pub sources: Vec<Source>,
+    /// Every profile of the project: only what one of them reads was ever published.
+    pub profiles: Vec<Profile>,
 }
 
 /// A file while it is put together.
@@ -196,7 +198,8 @@ struct Draft {
 /// A rule's header holds something that would be lost or misunderstood, or a file can't be read.
 pub fn plan(workspace: &Workspace<'_>, project: &Project, profiles: &[&Profile]) -> Result<Plan, PublishError> {
     let Some(guidance) = workspace.guidance(project)? else {
-        return Ok(Plan { assistants: profiles.iter().map(|one| one.name.clone()).collect(), ..Plan::default() });
+        let assistants = profiles.iter().map(|one| one.name.clone()).collect();
+        return Ok(Plan { assistants, profiles: workspace.profiles.clone(), ..Plan::default() });
     };
     let facts = OnceLock::new();
     let (sources, unpublished) = {
@@ -236,7 +239,8 @@ pub fn plan(workspace: &Workspace<'_>, project: &Project, profiles: &[&Profile])
     losses.sort_by(|a, b| (&a.assistant, &a.rule, &a.kind).cmp(&(&b.assistant, &b.rule, &b.kind)));
     losses.dedup();
     let assistants = profiles.iter().map(|one| one.name.clone()).collect();
-    Ok(Plan { files, losses, unpublished, assistants, sources: sources.clone() })
+    let all = workspace.profiles.clone();
+    Ok(Plan { files, losses, unpublished, assistants, sources: sources.clone(), profiles: all })
 }
 
 /// Assistants whose files others read too come first, so that those need no copy.

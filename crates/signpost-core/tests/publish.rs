@@ -235,8 +235,13 @@ fn what_people_wrote_is_never_touched() {
         edited.write(path("ONE.md"), "- Mine\n");
         assert_eq!(step(&edited, lock, plan).1, vec![(path("ONE.md"), Refusal::Edited)]);
         assert_eq!(step(&edited, &Lock::default(), plan).1, vec![(path("ONE.md"), Refusal::Foreign)]);
-        let nothing = Plan { assistants: vec!["some".into()], ..Plan::default() };
+        let nothing = Plan { assistants: vec!["some".into()], profiles: plan.profiles.clone(), ..Plan::default() };
         assert_eq!(step(after, lock, &nothing), (vec![Step::Remove], vec![]));
         assert_eq!(step(&edited, lock, &nothing), (vec![], vec![(path("ONE.md"), Refusal::EditedAndGone)]));
+        // A lock that names a source file, with its hash, makes it no file of ours.
+        let mut tampered = lock.clone();
+        tampered.file[0].path = "a.rs".into();
+        tampered.file[0].hash = signpost_core::lock::hash(b"");
+        assert_eq!(step(after, &tampered, &nothing), (vec![], vec![]));
     });
 }

@@ -69,6 +69,11 @@ fn what_people_wrote_stays_and_the_ways_on_are_named() {
     assert_eq!(project.files(), before);
     assert_eq!(project.run(&["publish", "--overwrite", "AGENTS.md"]).code, 0);
 
+    let before = project.files();
+    project
+        .run(&["publish", "--overwrite", "src/main.rs"])
+        .fails(2, &["src/main.rs is no file that publishing would write"]);
+    assert_eq!(project.files(), before);
     let project = project.with("AGENTS.md", "- Edited\n");
     let ran = project.run(&["publish"]);
     assert!(ran.out.contains("was edited by hand") && ran.out.contains("signpost absorb AGENTS.md"), "{}", ran.out);
@@ -111,6 +116,8 @@ fn conditions_and_names_in_headers_are_held_to_what_there_is() {
         ("assistants = [\"ooo\"]", &["there is no assistant `ooo`", "did you mean `oo`"]),
         ("when = \"serde >= soon\"", &["`soon` is no version"]),
     ] {
+        let lint = guided().with("guidance/rules/bad.md", format!("+++\n{header}\n+++\n- Words\n")).run(&["lint"]);
+        assert!(lint.out.contains("guidance/rules/bad.md:2"), "{}", lint.out);
         let project = guided().with("guidance/rules/bad.md", format!("+++\n{header}\n+++\n- Words\n"));
         let before = project.files();
         project.run(&["publish"]).fails(2, words);

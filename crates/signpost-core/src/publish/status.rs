@@ -1,6 +1,7 @@
 //! A plan held against the tree and the lock: what to do, and what must not be touched.
 
 use super::{Content, Plan, Planned};
+use crate::discover::Finder;
 use crate::lock::{Lock, LockedFile, hash};
 use crate::repo_path::{Location, RepoPath};
 use crate::tree::{Entry, EntryKind, Look, Tree, TreeError};
@@ -149,6 +150,11 @@ fn gone(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath], status:
             continue;
         }
         let at = Location::root(path.clone());
+        // A lock that somebody tampered with could name any file.
+        let finder = Finder::new(tree, None);
+        if !plan.profiles.iter().any(|profile| finder.owner(profile, &at).is_some()) {
+            continue;
+        }
         let entry = match entry(tree, &at)? {
             Stands::BehindLink => continue,
             Stands::Entry(entry) => entry,

@@ -35,7 +35,11 @@ pub fn run(args: &ParityArgs, global: &Global) -> Result<Exit, Failure> {
     {
         return Err(Failure::told(format!("`{one}` can't differ from itself"), "name two assistants"));
     }
-    let parity = session.patiently("Comparing", || compare(&workspace, &project, assistants))?;
+    let mut parity = session.patiently("Comparing", || compare(&workspace, &project, assistants))?;
+    if !names.is_empty() {
+        // What is allowed to the others has nothing to allow here.
+        parity.idle.clear();
+    }
     match global.format() {
         Format::Text => render::print(&render::parity::text(&workspace, &parity, args.all))?,
         Format::Json => render::print_json(&render::parity::json(&workspace, &parity))?,

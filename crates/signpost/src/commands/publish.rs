@@ -40,6 +40,10 @@ pub fn run(args: &PublishArgs, global: &Global) -> Result<Exit, Failure> {
     let workspace = session.workspace()?;
     let give_up = args.overwrite.iter().map(|path| session.path(path)).collect::<Result<Vec<_>, _>>()?;
     let (plan, status) = planned(&session, &workspace, global, &give_up)?;
+    if let Some(path) = give_up.iter().find(|path| !status.changes.iter().any(|change| change.path == **path)) {
+        let help = "`signpost publish --dry-run` shows what would be published";
+        return Err(Failure::told(format!("{path} is no file that publishing would write or remove"), help));
+    }
     let strict = args.strict && !plan.losses.is_empty();
     let drift = !status.is_clean();
     if let Some(alone) = &alone

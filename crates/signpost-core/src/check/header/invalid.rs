@@ -1,12 +1,15 @@
 use super::rules;
 use crate::check::{CheckInfo, Context, Finding};
-use crate::config::Severity;
+use crate::config::{Severity, nearest};
+use crate::guidance;
 use crate::header::HeaderStyle;
+use crate::when::Condition;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "header/invalid",
     severity: Severity::Warning,
-    finds: "A header that is not valid YAML or TOML, is never closed, or does not begin on the first line.",
+    finds: "A header that is not valid YAML or TOML, is never closed, or does not begin on the first line; a condition or \
+            an assistant that there is not.",
     why: "Some assistants guess what was meant, others drop the header without a word: then a scoped rule reaches \
           nothing, or every conversation.",
     mend: "Put values with special characters in quotes, and close the header with the line that opened it.",
@@ -24,6 +27,24 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
         }
         if place.header == HeaderStyle::None {
             continue;
+        }
+        if profile.name == guidance::PROFILE
+            && let Some(key) = rule.header.get("when")
+            && let Err(error) = Condition::parse(key.scalar().unwrap_or_default())
+        {
+            let message = format!("this condition can't be read: {error}");
+            let finding = Finding::in_rule(&INFO, &profile.name, rule, key.value_span.clone(), message);
+            findings.push(finding.help("for example: `when = \"sqlx >= 0.8\"`"));
+        }
+        let named = guidance::assistants(rule).filter(|_| profile.name == guidance::PROFILE).unwrap_or_default();
+        let known = || context.workspace.profiles.iter().map(|profile| profile.name.as_str());
+        for name in named.iter().filter(|name| !known().any(|own| own == name.as_str())) {
+            let span = rule.header.get("assistants").map_or(0..0, |key| key.value_span.clone());
+            let finding = Finding::in_rule(&INFO, &profile.name, rule, span, format!("there is no assistant `{name}`"));
+            findings.push(finding.help(match nearest(name, known()) {
+                Some(near) => format!("did you mean `{near}`?"),
+                None => format!("there are: {}", known().collect::<Vec<_>>().join(", ")),
+            }));
         }
         for problem in &rule.header.problems {
             let message = problem.message.clone();
