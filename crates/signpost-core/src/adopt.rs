@@ -40,6 +40,8 @@ pub struct NewRule {
     pub from: Vec<RepoPath>,
     /// The assistants that it is for; `None` for all.
     pub assistants: Option<Vec<String>>,
+    /// Whether the very file is there already.
+    pub there: bool,
 }
 
 /// A part that assistants are told in different words.
@@ -338,14 +340,14 @@ impl Writer<'_, '_> {
                     None if pieces.len() == 1 => title,
                     None => format!("{:02}-{title}", (number + 1) * 10),
                 };
-                self.rule(address, &name, piece, &mut written);
+                self.rule(workspace, address, &name, piece, &mut written);
             }
         }
         for one in &alone {
             let (members, files) = (one.members.clone(), one.files.clone());
             let piece = Piece { title: String::new(), text: one.body.clone(), members, files };
             let name = self.name(one);
-            self.rule(address, &name, &piece, &mut written);
+            self.rule(workspace, address, &name, &piece, &mut written);
         }
         for file in together.iter().chain(&alone).flat_map(|one| &one.files) {
             let file = Location::root(file.clone());
@@ -423,18 +425,12 @@ impl Writer<'_, '_> {
     /// Writes a rule under a name that is not taken.
     fn rule(
         &mut self,
+        workspace: &Workspace<'_>,
         address: &Address,
         name: &str,
         piece: &Piece,
         written: &mut BTreeMap<RepoPath, BTreeSet<String>>,
     ) {
-        let folder = address.base.join("guidance/rules");
-        let mut path = folder.join(&format!("{name}.md"));
-        let mut number = 2;
-        while !self.taken.insert(path.as_str().to_lowercase()) {
-            path = folder.join(&format!("{name}-{number}.md"));
-            number += 1;
-        }
         let all = piece.members.len() == self.profiles.len() && !self.others;
         let mut names: Vec<String> = piece.members.iter().map(|one| self.profiles[*one].name.clone()).collect();
         names.sort();
@@ -450,10 +446,30 @@ impl Writer<'_, '_> {
             },
             &piece.text,
         );
+        let folder = address.base.join("guidance/rules");
+        let mut path = folder.join(&format!("{name}.md"));
+        let mut number = 2;
+        // A run that was killed may have written the very rule already.
+        let there = |path: &RepoPath| workspace.document(&Location::root(path.clone())).text == text;
+        let mut known = false;
+        while !self.taken.insert(path.as_str().to_lowercase()) {
+            known = there(&path);
+            if known {
+                break;
+            }
+            path = folder.join(&format!("{name}-{number}.md"));
+            number += 1;
+        }
         for file in &piece.files {
             written.entry(file.clone()).or_default().insert(path.as_str().to_owned());
         }
-        self.adoption.rules.push(NewRule { path, text, from: piece.files.iter().cloned().collect(), assistants });
+        self.adoption.rules.push(NewRule {
+            path,
+            text,
+            from: piece.files.iter().cloned().collect(),
+            assistants,
+            there: known,
+        });
     }
 
     /// Lays the sections of files that say nearly the same side by side.

@@ -230,11 +230,17 @@ fn commands(facts: &Facts<'_>) -> Option<String> {
         let own = by_folder.entry(manifest.file.folder()).or_default();
         let has = |name: &str| manifest.dependencies.contains_key(name);
         match manifest.ecosystem {
-            Ecosystem::Rust => own.push("cargo test".to_owned()),
+            Ecosystem::Rust => {
+                own.push("cargo test".to_owned());
+                let formats = facts.styles.iter().any(|style| style.source.file.name().ends_with("rustfmt.toml"));
+                own.extend(formats.then(|| "cargo fmt".to_owned()));
+            }
             Ecosystem::Go => own.push("go test ./...".to_owned()),
             Ecosystem::Python => {
                 own.extend(has("pytest").then(|| "pytest".to_owned()));
                 own.extend(has("ruff").then(|| "ruff check".to_owned()));
+                own.extend(has("ruff").then(|| "ruff format".to_owned()));
+                own.extend(has("black").then(|| "black .".to_owned()));
                 own.extend(has("mypy").then(|| "mypy .".to_owned()));
             }
             Ecosystem::JavaScript => {}

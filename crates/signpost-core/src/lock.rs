@@ -39,7 +39,13 @@ impl Lock {
     /// # Errors
     /// It is not what publishing writes.
     pub fn parse(text: &str) -> Result<Self, Box<ConfigError>> {
-        parse_toml(LOCK_FILE, text)
+        parse_toml(LOCK_FILE, text).map_err(|mut error| {
+            // Merging two branches may leave it in pieces.
+            let way = "take the file of either branch, or delete it: files that are as publishing would write them are known again";
+            let help = error.help.take().map(|help| format!("{help}; ")).unwrap_or_default();
+            error.help = Some(format!("{help}{way}"));
+            error
+        })
     }
 
     /// The lock as it is written: a remark, then one table a file, by path.

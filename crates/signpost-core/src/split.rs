@@ -214,7 +214,7 @@ impl Split {
             let Some(scope) = &part.scope else { continue };
             let path = free(crate::adopt::slug(part.heading.as_deref().unwrap_or("part")));
             let text = write(&header(scope.patterns.clone()), &part.text);
-            rules.push(NewRule { path, text, from: from.clone(), assistants: assistants.clone() });
+            rules.push(NewRule { path, text, from: from.clone(), assistants: assistants.clone(), there: false });
         }
         if readers.is_none() {
             let head = &rule.document.text[..rule.header.body];
@@ -226,7 +226,7 @@ impl Split {
                 let stem = self.file.name().rsplit_once('.').map_or(self.file.name(), |(stem, _)| stem);
                 let path = free(crate::adopt::slug(stem));
                 let text = write(&header(Vec::new()), &general);
-                rules.push(NewRule { path, text, from, assistants: assistants.clone() });
+                rules.push(NewRule { path, text, from, assistants: assistants.clone(), there: false });
             }
             let at = Location::root(self.file.clone());
             let link = workspace.tree().link_target(&at).map(|target| link_mark(&target));

@@ -54,8 +54,9 @@ pub fn apply(root: &Path, status: &Status, _alone: &Guard) -> Result<(), Failure
         return Ok(());
     }
     let changes: Vec<&Change> = status.pending().collect();
-    if !changes.is_empty() {
-        write_lock(root, &journal(status))?;
+    let journal = journal(status);
+    if !changes.is_empty() && journal != status.old_lock {
+        write_lock(root, &journal)?;
     }
     for change in &changes {
         one(root, change).map_err(|why| {
@@ -63,7 +64,18 @@ pub fn apply(root: &Path, status: &Status, _alone: &Guard) -> Result<(), Failure
             Failure::told(format!("cannot publish {}: {why}", change.path), help)
         })?;
     }
+    if journal == status.lock && (journal == status.old_lock || !changes.is_empty()) {
+        return Ok(());
+    }
     write_lock(root, &status.lock)
+}
+
+/// Writes rules first, and only when all are there the lock that speaks of them: a lock that knew a file whose rules are
+/// not written yet would let publishing take it away.
+pub fn rules_then_lock(root: &Path, changes: Vec<Change>, old: Lock, new: Lock, alone: &Guard) -> Result<(), Failure> {
+    let rules = Status { changes, refused: Vec::new(), lock: old.clone(), old_lock: old.clone() };
+    apply(root, &rules, alone)?;
+    apply(root, &Status { lock: new, old_lock: old, ..Status::default() }, alone)
 }
 
 /// The lock for the time between: new files as they will be, with what they were.

@@ -170,3 +170,22 @@ fn what_can_not_be_absorbed_is_said() {
     let ran = project.run(&["absorb", ".oo/notes/house.md"]);
     assert!(ran.code == 1 && ran.out.contains("was taken out"), "{}", ran.out);
 }
+
+/// Killed at each step that changes the disk, absorbing loses no edit, and the next run finishes.
+#[test]
+fn a_killed_run_loses_no_edit() {
+    for at in 1.. {
+        let project = published().edit("AGENTS.md", "Use two coats.", "Use three coats.");
+        let output = project.command(&["absorb"]).env("SIGNPOST_DIE_AT", at.to_string()).output().unwrap();
+        assert!(project.read("AGENTS.md").contains("Use three coats."), "killed at step {at}");
+        let done = output.status.success();
+        assert_eq!(project.run(&["absorb"]).code, 0, "killed at step {at}");
+        assert_eq!(project.run(&["publish"]).code, 0, "killed at step {at}");
+        assert!(project.read("guidance/rules/house.md").contains("Use three coats."), "killed at step {at}");
+        assert!(project.read("TT.own.md").contains("Use three coats."), "killed at step {at}");
+        if done {
+            assert!(at > 5, "it was killed at {at} points only");
+            break;
+        }
+    }
+}

@@ -100,3 +100,30 @@ fn links_between_files_are_one_rule() {
     assert_eq!(std::fs::read_link(project.root().join("TT.md")).unwrap().to_str(), Some("AGENTS.md"));
     assert!(project.read("AGENTS.md").contains("guidance/rules/agents.md"));
 }
+
+/// Killed at each step that changes the disk, adopting can be run again, and writes no rule twice.
+#[test]
+fn a_killed_run_can_be_run_again() {
+    let expected = {
+        let project = messy();
+        project.run(&["adopt"]);
+        project.files()
+    };
+    for at in 1.. {
+        let project = messy();
+        let output = project.command(&["adopt"]).env("SIGNPOST_DIE_AT", at.to_string()).output().unwrap();
+        let done = output.status.success();
+        project.run(&["adopt"]);
+        assert_eq!(project.run(&["publish", "--dry-run"]).code, 0, "killed at step {at}");
+        let rules = |files: &std::collections::BTreeMap<String, Vec<u8>>| {
+            files.keys().filter(|file| file.contains("guidance/rules")).cloned().collect::<Vec<_>>()
+        };
+        let kept: Vec<String> =
+            rules(&project.files()).into_iter().filter(|file| !file.contains(".signpost-publish-")).collect();
+        assert_eq!(kept, rules(&expected), "killed at step {at}");
+        if done {
+            assert!(at > 10, "it was killed at {at} points only");
+            break;
+        }
+    }
+}

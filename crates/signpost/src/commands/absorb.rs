@@ -7,7 +7,7 @@ use clap::Args;
 use signpost_core::absorb::{Absorbed, absorb};
 use signpost_core::lock::Lock;
 use signpost_core::publish::Content;
-use signpost_core::publish::status::{Change, Status, Step};
+use signpost_core::publish::status::{Change, Step};
 use std::path::PathBuf;
 
 /// Take a hand edit in a published file back into the rule it came from
@@ -34,10 +34,8 @@ pub fn run(args: &AbsorbArgs, global: &Global) -> Result<Exit, Failure> {
     let done = absorb(&session.tree, session.user_profiles(), &global.assistant, &files, &archive)?;
     if let Some(alone) = &alone {
         let lock = workspace.lock()?;
-        // The rules first: as long as the lock is the old one, the edit in the file counts as one.
-        apply::apply(session.root(), &rules(&done, &lock), alone)?;
-        let status = Status { lock: absorbed(&done, &lock), old_lock: lock, ..Status::default() };
-        apply::apply(session.root(), &status, alone)?;
+        let new = absorbed(&done, &lock);
+        apply::rules_then_lock(session.root(), rules(&done), lock, new, alone)?;
     }
     match global.format() {
         Format::Text => render::print(&render::absorb::text(&done, args.dry_run))?,
@@ -46,7 +44,7 @@ pub fn run(args: &AbsorbArgs, global: &Global) -> Result<Exit, Failure> {
     Ok(if done.conflicts.is_empty() { Exit::Fine } else { Exit::Findings }.and(session.end(&workspace)))
 }
 
-fn rules(done: &Absorbed, lock: &Lock) -> Status {
+fn rules(done: &Absorbed) -> Vec<Change> {
     let change = |rule: &signpost_core::absorb::Rewritten| Change {
         path: rule.path.clone(),
         old: Some(rule.old.clone().into_bytes()),
@@ -54,8 +52,7 @@ fn rules(done: &Absorbed, lock: &Lock) -> Status {
         new: Some(Content::Text(rule.new.clone())),
         step: Step::Update,
     };
-    let changes = done.rules.iter().map(change).collect();
-    Status { changes, refused: Vec::new(), lock: lock.clone(), old_lock: lock.clone() }
+    done.rules.iter().map(change).collect()
 }
 
 /// The lock that knows the edited files for what publishing may replace.

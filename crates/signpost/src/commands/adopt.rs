@@ -5,9 +5,10 @@ use crate::session::Session;
 use crate::{apply, ask};
 use clap::Args;
 use signpost_core::adopt::{Adoption, Difference, adopt, check};
+use signpost_core::lock::Lock;
 use signpost_core::publish::Content;
 use signpost_core::publish::profiles;
-use signpost_core::publish::status::{Change, Status, Step};
+use signpost_core::publish::status::{Change, Step};
 use signpost_core::workspace::Workspace;
 
 /// Bring the files that are here into the guidance
@@ -63,7 +64,8 @@ pub fn run(args: &AdoptArgs, global: &Global) -> Result<Exit, Failure> {
         check(&workspace, &project, &chosen, &adoption, session.user_profiles())
     })?;
     if let Some(alone) = &alone {
-        apply::apply(session.root(), &written(&workspace, &adoption)?, alone)?;
+        let (changes, new) = written(&lock, &adoption);
+        apply::rules_then_lock(session.root(), changes, lock, new, alone)?;
     }
     let shown = render::adopt::Shown {
         workspace: &workspace,
@@ -94,10 +96,9 @@ fn ask_which(workspace: &Workspace<'_>, difference: &Difference) -> Result<Optio
     }
 }
 
-/// The new rules and the lock, as what is to be done.
-fn written(workspace: &Workspace<'_>, adoption: &Adoption) -> Result<Status, Failure> {
-    let old_lock = workspace.lock()?;
-    let mut lock = old_lock.clone();
+/// The new rules, and the lock that knows what was adopted.
+fn written(old: &Lock, adoption: &Adoption) -> (Vec<Change>, Lock) {
+    let mut lock = old.clone();
     lock.file.retain(|known| !adoption.files.iter().any(|file| file.path == known.path));
     lock.file.extend(adoption.files.iter().cloned());
     lock.file.sort_by(|a, b| a.path.cmp(&b.path));
@@ -108,6 +109,7 @@ fn written(workspace: &Workspace<'_>, adoption: &Adoption) -> Result<Status, Fai
         new: Some(Content::Text(rule.text.clone())),
         step: Step::Create,
     };
-    let changes = adoption.rules.iter().map(change).collect();
-    Ok(Status { changes, refused: Vec::new(), lock, old_lock })
+    // A rule that a killed run wrote is there already.
+    let missing = adoption.rules.iter().filter(|rule| !rule.there);
+    (missing.map(change).collect(), lock)
 }

@@ -4,8 +4,9 @@ use crate::exit::{Exit, Failure};
 use crate::render;
 use crate::session::Session;
 use clap::Args;
+use signpost_core::lock::Lock;
 use signpost_core::publish::Content;
-use signpost_core::publish::status::{Change, Status, Step};
+use signpost_core::publish::status::{Change, Step};
 use signpost_core::repo_path::{Location, RepoPath};
 use signpost_core::split::{Split, split};
 use signpost_core::workspace::Workspace;
@@ -37,7 +38,9 @@ pub fn run(args: &SplitArgs, global: &Global) -> Result<Exit, Failure> {
     if let Some(alone) = &alone
         && done.scoped() > 0
     {
-        apply::apply(session.root(), &status(&workspace, &done)?, alone)?;
+        let old = workspace.lock()?;
+        let (changes, new) = written(&workspace, &done, &old);
+        apply::rules_then_lock(session.root(), changes, old, new, alone)?;
     }
     match global.format() {
         Format::Text => render::print(&render::split::text(&done, args.write))?,
@@ -46,8 +49,7 @@ pub fn run(args: &SplitArgs, global: &Global) -> Result<Exit, Failure> {
     Ok(if done.scoped() > 0 { Exit::Fine } else { Exit::Findings }.and(session.end(&workspace)))
 }
 
-fn status(workspace: &Workspace<'_>, done: &Split) -> Result<Status, Failure> {
-    let old_lock = workspace.lock()?;
+fn written(workspace: &Workspace<'_>, done: &Split, old_lock: &Lock) -> (Vec<Change>, Lock) {
     let mut lock = old_lock.clone();
     let new = |path: &RepoPath, old: Option<Vec<u8>>, text: Option<String>| Change {
         path: path.clone(),
@@ -71,5 +73,5 @@ fn status(workspace: &Workspace<'_>, done: &Split) -> Result<Status, Failure> {
         lock.file.push(adopted.clone());
         lock.file.sort_by(|a, b| a.path.cmp(&b.path));
     }
-    Ok(Status { changes, refused: Vec::new(), lock, old_lock })
+    (changes, lock)
 }
