@@ -61,11 +61,11 @@ shot draft 1,43p 'signpost draft packages --for "kiosk/**" --text "Use npm for p
 shot split 1,43p 'signpost split AGENTS.md'
 # What writes files is shown on a copy that nobody has adopted or published yet.
 cp -r "$work/tour/hollowbarrow" "$work/new" && rm -r "$work/new/signpost.toml" "$work/new/guidance/rules"
-project=new shot init 1,43p 'signpost init --yes'
+project=new shot init 1,41p 'signpost init --yes'
 cp -r "$work/tour/hollowbarrow" "$work/once"
 export project=once
-shot parity 1,43p 'signpost parity'
-shot adopt 30,72p 'signpost adopt'
-shot publish 1,43p 'signpost publish'
+shot parity 1,41p 'signpost parity'
+shot adopt 1,41p 'signpost adopt'
+shot publish 1,41p 'signpost publish'
 sed -i 's/^# Kiosk$/# Kiosk\n\n- Keep the way back to the welcome screen on every screen./' "$work/once/kiosk/TANSEL.md"
 shot absorb 1,43p 'signpost absorb'

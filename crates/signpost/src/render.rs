@@ -44,6 +44,14 @@ pub fn paint(style: Style, text: impl std::fmt::Display) -> String {
     format!("{style}{text}{style:#}")
 }
 
+/// A file's text behind a line at the left.
+pub fn quoted(text: &str) -> String {
+    let line = |line: &str| format!("{} {line}\n", paint(FAINT, "│"));
+    let wrapped =
+        |text: &str| table::wrap(&snippet::shown(text), width() - 2).iter().map(|part| line(part)).collect::<String>();
+    text.lines().map(wrapped).collect()
+}
+
 /// How many columns there are to write in.
 pub fn width() -> usize {
     let asked = std::env::var("COLUMNS").ok().and_then(|columns| columns.parse().ok());

@@ -37,23 +37,20 @@ pub fn text(shown: &Shown<'_>) -> String {
     } else {
         paint(GOOD, format!("Adopted {files} as {rules}; nothing was deleted.")) + "\n"
     };
+    verdict(shown, &mut out);
+    differences(shown, &mut out);
     out.push('\n');
     let mut table = Table::new(2);
+    table.row(["rule", "for", "from"].map(|head| cell(head, FAINT)).into());
     for rule in &adoption.rules {
         let whom = rule.assistants.as_ref().map_or("all".to_owned(), |names| {
             names.iter().map(|name| workspace.title_of(name)).collect::<Vec<_>>().join(", ")
         });
         let from = rule.from.iter().map(RepoPath::to_string).collect::<Vec<_>>().join(", ");
-        table.row(vec![
-            cell(rule.path.to_string(), FILE),
-            cell(format!("for {whom}"), Style::new()),
-            cell(format!("from {from}"), FAINT),
-        ]);
+        table.row(vec![cell(rule.path.to_string(), FILE), cell(whom, Style::new()), cell(from, FAINT)]);
     }
     table.render(width(), &mut out);
-    differences(shown, &mut out);
     left_alone(adoption, &mut out);
-    verdict(shown, &mut out);
     if adoption.links > 0 {
         let text = format!(
             "{} a link; `[publish] links = true` in signpost.toml keeps files with the same bytes as links",
@@ -81,11 +78,9 @@ fn differences(shown: &Shown<'_>, out: &mut String) {
         *out += &side_by_side(shown.workspace, difference);
     }
     if open > 0 {
-        *out += &format!(
-            "\n  In {} each assistant keeps its own words; {} takes one assistant's for all\n",
-            count(open, "place"),
-            paint(COMMAND, "signpost adopt --prefer ASSISTANT")
-        );
+        let keeps = format!("In {} each assistant keeps its own words.", count(open, "place"));
+        *out += &format!("\n  {keeps} To take one assistant's for all:\n");
+        *out += &format!("  {}\n", paint(COMMAND, "signpost adopt --prefer ASSISTANT"));
     }
 }
 
@@ -104,7 +99,7 @@ pub fn side_by_side(workspace: &Workspace<'_>, difference: &Difference) -> Strin
         out += &format!("  {}  {}  {}{taken}\n", number + 1, names.join(", "), paint(FILE, &version.file));
         let mut table = Table::new(7);
         for atom in version.own.iter().take(LINES) {
-            table.row(vec![cell(shorten(atom, 200), Style::new())]);
+            table.row(vec![cell(shorten(without_comments(atom), 200), Style::new())]);
         }
         if version.own.len() > LINES {
             table.row(vec![cell(format!("and {} more", version.own.len() - LINES), FAINT)]);
@@ -115,6 +110,11 @@ pub fn side_by_side(workspace: &Workspace<'_>, difference: &Difference) -> Strin
         table.render(width(), &mut out);
     }
     out
+}
+
+/// The words below the comments that speak of them.
+fn without_comments(atom: &str) -> &str {
+    atom.rsplit("-->").next().filter(|words| !words.trim().is_empty()).unwrap_or(atom)
 }
 
 fn left_alone(adoption: &Adoption, out: &mut String) {

@@ -1,7 +1,7 @@
 //! `signpost draft`.
 
 use super::table::{Table, cell, cell_with_tail};
-use super::{BAD, COMMAND, FAINT, FILE, GOOD, paint, snippet, tokens, width};
+use super::{BAD, COMMAND, FAINT, FILE, GOOD, paint, tokens, width};
 use anstyle::Style;
 use serde::Serialize;
 use signpost_core::compose::Trial;
@@ -29,9 +29,7 @@ pub fn text(shown: &Shown<'_>) -> String {
     } else {
         paint(GOOD, format!("Wrote {path}.")) + "\n\n"
     };
-    for line in trial.text.lines() {
-        out += &format!("{} {}\n", paint(FAINT, "│"), snippet::shown(line));
-    }
+    out += &super::quoted(&trial.text);
     out.push('\n');
     let mut table = Table::new(0);
     let all = count(shown.all_files, "source file");

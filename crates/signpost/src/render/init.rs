@@ -1,6 +1,6 @@
 //! `signpost init`.
 
-use super::{COMMAND, FAINT, FILE, GOOD, paint, snippet};
+use super::{COMMAND, FAINT, FILE, GOOD, paint};
 use serde::Serialize;
 use signpost_core::init::Beginning;
 use signpost_core::text::count;
@@ -10,9 +10,7 @@ pub fn preview(beginning: &Beginning) -> String {
     let mut out = String::new();
     for file in &beginning.files {
         out += &format!("{}\n", paint(FILE, &file.path));
-        for line in file.text.lines() {
-            out += &format!("{} {}\n", paint(FAINT, "│"), snippet::shown(line));
-        }
+        out += &super::quoted(&file.text);
         out.push('\n');
     }
     for path in &beginning.there {

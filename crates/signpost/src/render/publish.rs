@@ -207,6 +207,7 @@ fn files(shown: &Shown<'_>, out: &mut String) {
     }
     out.push('\n');
     let mut table = Table::new(2);
+    table.row(["", "file", "for", "from"].map(|head| cell(head, FAINT)).into());
     for change in shown.status.pending() {
         let (word, style) = step_word(&change.step);
         let file = planned(shown.plan, &change.path);
@@ -214,8 +215,8 @@ fn files(shown: &Shown<'_>, out: &mut String) {
             file.map(|file| file.assistants.iter().map(|name| shown.workspace.title_of(name)).collect::<Vec<_>>());
         let from = match (file.map(|file| &file.sources[..]), &change.new) {
             (_, Some(Content::Link(target))) => format!("a link to {target}"),
-            (Some([one]), _) => format!("from {one}"),
-            (Some(many), _) => format!("from {}", count(many.len(), "rule")),
+            (Some([one]), _) => one.to_string(),
+            (Some(many), _) => count(many.len(), "rule"),
             (None, _) => "its rules are gone".to_owned(),
         };
         let whom = titles.unwrap_or_default().join(", ");
