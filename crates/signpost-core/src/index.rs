@@ -12,6 +12,7 @@ use crate::hide::{HideChain, HideList};
 use crate::repo_path::RepoPath;
 use crate::tree::{Entry, EntryKind, TreeError};
 use rustc_hash::FxHashMap;
+use std::collections::BTreeMap;
 
 /// The number of a folder in an [`Index`].
 pub type FolderId = u32;
@@ -79,6 +80,13 @@ impl Gathered {
         let start = self.names.len();
         self.names.push_str(name);
         self.entries.push((start..self.names.len(), kind, false));
+    }
+
+    fn push_marked(&mut self, name: &str, kind: EntryKind, ignored: bool) {
+        self.push(name, kind);
+        if let Some((.., mark)) = self.entries.last_mut() {
+            *mark = ignored;
+        }
     }
 
     /// Marks each entry by what is asked of its name and kind.
@@ -174,6 +182,45 @@ impl Index {
         for folder in self.folders.iter_mut().filter(|folder| is_ours(&folder.path)) {
             folder.entries.iter_mut().for_each(|slot| slot.ours = true);
         }
+    }
+
+    /// The index with some files added (`true`) or taken away, without another walk. What is added counts as not
+    /// ignored.
+    pub(crate) fn with_changes<'c>(self, changes: impl Iterator<Item = (&'c RepoPath, bool)>) -> Index {
+        let mut by_folder: BTreeMap<RepoPath, BTreeMap<String, Option<EntryKind>>> = BTreeMap::new();
+        for (path, there) in changes {
+            let kind = there.then_some(EntryKind::File);
+            by_folder.entry(path.folder()).or_default().insert(path.name().to_owned(), kind);
+            // Its folders may be new.
+            let way = path.folder().way().into_iter().skip(1);
+            for folder in way.filter(|folder| there && self.folder(folder).is_none()) {
+                let name = folder.name().to_owned();
+                by_folder.entry(folder.folder()).or_default().insert(name, Some(EntryKind::Folder));
+                by_folder.entry(folder).or_default();
+            }
+        }
+        let mut builder = IndexBuilder { folders: Vec::with_capacity(self.folders.len()), unreadable: self.unreadable };
+        for folder in self.folders {
+            match by_folder.remove(&folder.path) {
+                None => builder.add(folder),
+                Some(changed) => {
+                    let mut gathered = Gathered::default();
+                    for item in folder.items().filter(|item| !changed.contains_key(item.name)) {
+                        gathered.push_marked(item.name, item.kind, item.ignored);
+                    }
+                    let added = changed.iter().filter_map(|(name, kind)| Some((name, (*kind)?)));
+                    added.for_each(|(name, kind)| gathered.push(name, kind));
+                    builder.add(Folder::new(folder.path.clone(), folder.apart, gathered));
+                }
+            }
+        }
+        for (path, changed) in by_folder {
+            let mut gathered = Gathered::default();
+            let added = changed.iter().filter_map(|(name, kind)| Some((name, (*kind)?)));
+            added.for_each(|(name, kind)| gathered.push(name, kind));
+            builder.add(Folder::new(path, false, gathered));
+        }
+        builder.finish()
     }
 
     /// Every source file, in the order of folders and names.

@@ -202,10 +202,15 @@ pub fn plan(workspace: &Workspace<'_>, project: &Project, profiles: &[&Profile])
         return Ok(Plan { assistants, profiles: workspace.profiles.clone(), ..Plan::default() });
     };
     let facts = OnceLock::new();
-    let (sources, unpublished) = {
+    let (sources, mut unpublished) = {
         let read = || facts.get_or_init(|| Facts::read(workspace.tree(), &project.index));
         source::read(&guidance, &workspace.profiles, &read)?
     };
+    for source in sources.iter().filter(|source| !profiles.iter().any(|profile| source.is_for(profile))) {
+        let names = source.assistants.iter().flatten().cloned().collect::<Vec<_>>().join(", ");
+        unpublished
+            .push(Unpublished { rule: source.path.clone(), why: format!("it is for {names}, not published here") });
+    }
     let zones = OnceCell::new();
     let mut planner = Planner {
         workspace,
@@ -258,7 +263,8 @@ fn in_order<'p>(workspace: &Workspace<'_>, profiles: &[&'p Profile]) -> Vec<&'p 
         let readers = profiles
             .iter()
             .filter(|other| other.name != profile.name && files.iter().any(|file| finder.owner(other, file).is_some()));
-        std::cmp::Reverse(readers.count())
+        // Of two that read each other's, the one that has nothing else.
+        (std::cmp::Reverse(readers.count()), profile.places.len())
     });
     ordered
 }
@@ -503,15 +509,14 @@ impl<'a> Planner<'a, '_> {
         let mut found = Vec::new();
         for file in files {
             for (number, profile) in self.profiles.iter().enumerate() {
-                if file.assistants.contains(&profile.name) {
-                    continue;
-                }
                 let Some(own) = finder.owner(profile, &Location::root(file.path.clone())) else { continue };
                 if profile.places[own.place].kind == Kind::Role {
                     continue;
                 }
+                let meant = file.assistants.contains(&profile.name);
                 for source in &file.sources {
-                    if let Some((source, _)) = self.numbers.get(source) {
+                    let Some((source, _)) = self.numbers.get(source) else { continue };
+                    if !meant || !self.sources[*source].is_for(profile) {
                         found.push((number, *source, file.path.clone()));
                     }
                 }

@@ -221,3 +221,23 @@ fn an_empty_guidance_says_how_to_begin() {
     let losses = guided().json(&["publish", "--dry-run"]);
     assert!(each(&losses["losses"], "kind").contains(&"wider-reach"));
 }
+
+#[test]
+fn an_assistant_that_reads_anothers_file_gets_no_copy() {
+    let profile = "name = \"yy\"\ntitle = \"Yy\"\n[[place]]\nid = \"own\"\nlevel = \"project\"\nfiles = [\".yy/*.md\"]\n\
+                   [[place]]\nid = \"shared\"\nlevel = \"folder\"\nfiles = [\"AGENTS.md\"]\n";
+    let project = Project::new()
+        .with("signpost.toml", "[project]\nassistants = [\"yy\", \"agents-md\"]\n")
+        .with("guidance/profiles/yy.toml", profile)
+        .with("src/main.rs", "")
+        .with("guidance/rules/house.md", "- Sand the boards\n")
+        .with("guidance/rules/one.md", "+++\nassistants = [\"agents-md\"]\n+++\n- Answer in Welsh\n")
+        .with("guidance/rules/yy.md", "+++\nassistants = [\"yy\"]\n+++\n- Answer in Breton\n");
+    let ran = project.run(&["publish"]);
+    assert_eq!(ran.code, 0, "{}{}", ran.out, ran.err);
+    assert!(project.read("AGENTS.md").contains("Sand") && !project.has(".yy/house.md"), "{}", ran.out);
+    assert!(project.read(".yy/yy.md").contains("Breton"));
+    assert!(ran.out.contains("Yy  also-read") && ran.out.contains("guidance/rules/one.md"), "{}", ran.out);
+    let ran = project.run(&["publish", "--assistant", "yy"]);
+    assert!(ran.out.contains("it is for agents-md, not published here"), "{}", ran.out);
+}

@@ -1,7 +1,7 @@
 //! A tree with some files changed, for asking what would be before anything is written.
 
 use super::{Entry, EntryKind, Look, Tree, TreeError};
-use crate::index::{Index, IndexBuilder};
+use crate::index::Index;
 use crate::repo_path::{Location, RepoPath, Side};
 use std::collections::BTreeMap;
 
@@ -83,12 +83,7 @@ impl Tree for Overlay<'_> {
     }
 
     fn index(&self) -> Result<Index, TreeError> {
-        let mut builder = IndexBuilder::default();
-        let at = |path: &RepoPath| Location::root(path.clone());
-        builder.fill(&RepoPath::root(), &|folder| self.list(&at(folder)), &|folder| {
-            self.read(&at(&folder.join(".gitignore"))).ok()
-        })?;
-        Ok(builder.finish())
+        Ok(self.base.index()?.with_changes(self.changes.iter().map(|(path, new)| (path, new.is_some()))))
     }
 
     fn root_from_home(&self) -> Option<RepoPath> {
