@@ -78,9 +78,20 @@ fn differences(shown: &Shown<'_>, out: &mut String) {
         *out += &side_by_side(shown.workspace, difference);
     }
     if open > 0 {
-        let keeps = format!("In {} each assistant keeps its own words.", count(open, "place"));
-        *out += &format!("\n  {keeps} To take one assistant's for all:\n");
-        *out += &format!("  {}\n", paint(COMMAND, "signpost adopt --prefer ASSISTANT"));
+        let place = count(open, "place");
+        *out += &if shown.dry_run {
+            let command = paint(COMMAND, "signpost adopt --prefer ASSISTANT");
+            format!(
+                "\n  In {place} each assistant would keep its own words. To take one assistant's for all:\n  {command}\n"
+            )
+        } else {
+            let way =
+                "Where they should be the same, keep one of the rules below, and take `assistants` out of its header.";
+            let text = format!("In {place} each assistant keeps its own words, in a rule of its own. {way}");
+            super::table::wrap(&text, width() - 2)
+                .iter()
+                .fold(String::from("\n"), |out, line| out + &format!("  {line}\n"))
+        };
     }
 }
 
