@@ -98,6 +98,8 @@ struct Adoptee {
     profile: usize,
     rule: Arc<Rule>,
     body: String,
+    /// The text with all blanks as one, for comparing.
+    squeezed: String,
     /// All profiles that are told it.
     members: BTreeSet<usize>,
     /// All files that hold it.
@@ -229,6 +231,7 @@ fn read(
         Adoptee {
             profile: number,
             rule: rule.clone(),
+            squeezed: squeezed(&body),
             body,
             members: BTreeSet::from([number]),
             files: BTreeSet::from([path.clone()]),
@@ -303,8 +306,7 @@ impl Writer<'_, '_> {
         let mut texts: Vec<Adoptee> = Vec::new();
         for one in adoptees {
             let same = |other: &&mut Adoptee| {
-                squeezed(&other.body) == squeezed(&one.body) && other.members.is_disjoint(&one.members)
-                    || other.files == one.files
+                other.squeezed == one.squeezed && other.members.is_disjoint(&one.members) || other.files == one.files
             };
             match texts.iter_mut().find(same) {
                 Some(other) => {
@@ -543,13 +545,12 @@ impl Writer<'_, '_> {
             return groups;
         }
         let all: Vec<Vec<String>> = groups.iter().map(|piece| atoms(&piece.text)).collect();
-        let shared: Vec<String> = all[0]
-            .iter()
-            .filter(|atom| all[1..].iter().all(|other| other.iter().any(|one| squeezed(one) == squeezed(atom))))
-            .cloned()
-            .collect();
+        let words: Vec<BTreeSet<String>> =
+            all.iter().map(|atoms| atoms.iter().map(|atom| squeezed(atom)).collect()).collect();
+        let in_all = |squeezed: &String| words.iter().all(|own| own.contains(squeezed));
+        let shared: Vec<String> = all[0].iter().filter(|atom| in_all(&squeezed(atom))).cloned().collect();
         let titled = !groups[0].title.is_empty();
-        let is_shared = |atom: &String| shared.iter().any(|one| squeezed(one) == squeezed(atom));
+        let is_shared = |atom: &String| in_all(&squeezed(atom));
         let is_heading = |atom: &String| atom.starts_with('#');
         let texts = shared.iter().filter(|atom| !is_heading(atom)).count();
         if texts == 0 && !titled {

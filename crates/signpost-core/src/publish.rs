@@ -221,6 +221,7 @@ pub fn plan(workspace: &Workspace<'_>, project: &Project, profiles: &[&Profile])
         zones: &zones,
         drafts: BTreeMap::new(),
         losses: Vec::new(),
+        tokens: FxHashMap::default(),
         holding: FxHashMap::default(),
         numbers: numbers(&sources, &guidance),
         known: FxHashMap::default(),
@@ -286,6 +287,8 @@ struct Planner<'a, 'w> {
     zones: &'a OnceCell<Zones>,
     drafts: BTreeMap<RepoPath, Draft>,
     losses: Vec<Loss>,
+    /// What each rule weighs, where that was asked.
+    tokens: FxHashMap<usize, usize>,
     /// The drafts that hold each rule.
     holding: FxHashMap<usize, Vec<RepoPath>>,
     /// The number of each rule by its file, here and in the guidance.
@@ -370,7 +373,8 @@ impl<'a> Planner<'a, '_> {
 
     fn lose(&mut self, kind: LossKind, number: usize, source: usize, file: Option<RepoPath>) {
         let (assistant, rule) = (self.profiles[number].name.clone(), self.sources[source].path.clone());
-        let tokens = self.workspace.weigh(&self.sources[source].body);
+        let weigh = || self.workspace.weigh(&self.sources[source].body);
+        let tokens = *self.tokens.entry(source).or_insert_with(weigh);
         self.losses.push(Loss { kind, assistant, rule, file, meant: 0, told: 0, tokens });
     }
 

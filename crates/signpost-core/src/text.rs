@@ -92,3 +92,20 @@ pub fn group(number: usize) -> String {
     }
     grouped
 }
+
+/// Words beyond so many bytes are not read for what they say: no assistant reads so far, and somebody may have made
+/// the file to keep us busy.
+pub const MOST_WORDS: usize = 1 << 20;
+
+/// A text as far as it is read for what it says, up to the end of a line where there is one.
+pub fn beginning(text: &str) -> &str {
+    if text.len() <= MOST_WORDS {
+        return text;
+    }
+    let mut end = MOST_WORDS;
+    while !text.is_char_boundary(end) {
+        end -= 1;
+    }
+    let line = text[..end].rfind('\n').filter(|at| *at > MOST_WORDS / 2);
+    &text[..line.map_or(end, |at| at + 1)]
+}

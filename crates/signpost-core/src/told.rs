@@ -112,7 +112,8 @@ impl<'w, 't> Teller<'w, 't> {
 
 /// The directives of a text.
 pub fn lines_of(text: &str, body: usize) -> Vec<Arc<Line>> {
-    let outline = Outline::read(text, body, Families::built_in());
+    let text = crate::text::beginning(text);
+    let outline = Outline::read(text, body.min(text.len()), Families::built_in());
     let ours: Vec<(Range<usize>, Ours)> = outline
         .sections
         .iter()

@@ -142,9 +142,8 @@ pub fn check(
             };
             let (before, mut after) = (told(0)?, told(1)?);
             // What the guidance held already and was not published yet is no doing of adopting's.
-            after.retain(|told| {
-                !earlier.contains(&told.line.words) || before.iter().any(|one| one.line.words == told.line.words)
-            });
+            let told_before: FxHashSet<Box<str>> = before.iter().map(|told| told.line.words.clone()).collect();
+            after.retain(|told| !earlier.contains(&told.line.words) || told_before.contains(&told.line.words));
             let change = compare(&before, &after).map(|(gone, new, moved)| {
                 let (example, assistant) = (zone.example.clone(), profile.name.clone());
                 checked.changes.push(ZoneChange { example, files: zone.files, assistant, gone, new, moved });
@@ -172,7 +171,9 @@ fn compare(before: &[Told], after: &[Told]) -> Option<Changes> {
     let new: Vec<String> = after.iter().filter(|told| !known.contains(&says(told))).map(shown).collect();
     // A later file's words stay after an earlier file's; inside of a file the order means nothing, and of words
     // that stand there several times nobody can say which is which.
-    let once = |told: &Told| before.iter().filter(|one| one.line.words == told.line.words).count() == 1;
+    let mut times: FxHashMap<&str, usize> = FxHashMap::default();
+    before.iter().for_each(|told| *times.entry(&told.line.words).or_default() += 1);
+    let once = |told: &Told| times.get(&*told.line.words) == Some(&1);
     let mut moved = Vec::new();
     let (mut earlier, mut own) = (0, 0);
     let mut file = None;

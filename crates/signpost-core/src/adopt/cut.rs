@@ -2,6 +2,7 @@
 
 use crate::directive::Outline;
 use crate::directive::families::Families;
+use crate::text::MOST_WORDS;
 
 /// A section with all below it, or what stands before the first.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -15,6 +16,9 @@ pub struct Unit {
 /// Cuts a text at its highest headings that are not its title. A text whose sections depend on a heading above
 /// them stays whole.
 pub fn units(body: &str) -> Vec<Unit> {
+    if body.len() > MOST_WORDS {
+        return vec![Unit { heading: None, text: body.to_owned() }];
+    }
     let outline = Outline::read(body, 0, Families::built_in());
     let whole = || {
         let heading = outline.sections.first().filter(|first| body[..first.heading.start].trim().is_empty());

@@ -12,6 +12,7 @@ use crate::profile::Profile;
 use crate::repo_path::{Location, RepoPath};
 use crate::rule::{Document, Rule};
 use crate::survey::Survey;
+use crate::text::beginning;
 use crate::zone::RuleId;
 use rayon::prelude::*;
 use rustc_hash::FxHashMap;
@@ -91,23 +92,6 @@ impl Text {
         bases.dedup();
         bases
     }
-}
-
-/// Words beyond so many bytes are not checked: no assistant reads so far, and somebody may have made the file to
-/// keep us busy.
-const MOST_BYTES: usize = 1 << 20;
-
-fn beginning(text: &str) -> &str {
-    if text.len() <= MOST_BYTES {
-        return text;
-    }
-    let mut end = MOST_BYTES;
-    while !text.is_char_boundary(end) {
-        end -= 1;
-    }
-    // A whole line, where there is one.
-    let line = text[..end].rfind('\n').filter(|at| *at > MOST_BYTES / 2);
-    &text[..line.map_or(end, |at| at + 1)]
 }
 
 /// Reads the texts of all rules.

@@ -4,6 +4,7 @@ use super::source::Source;
 use crate::directive::Outline;
 use crate::directive::families::Families;
 use crate::repo_path::RepoPath;
+use crate::text::MOST_WORDS;
 use std::ops::Range;
 
 /// What stands above a rule in a file of several.
@@ -112,7 +113,8 @@ fn separate(text: &mut String) {
 
 /// The parts whose directives stand under another rule's heading that is a condition.
 fn caught(text: &str, segments: &[Segment], parts: &[&Part], sources: &[Source]) -> impl Iterator<Item = usize> {
-    let headings = text.lines().any(|line| line.starts_with('#')) || text.contains("\n---") || text.contains("\n===");
+    let headings = text.len() <= MOST_WORDS
+        && (text.lines().any(|line| line.starts_with('#')) || text.contains("\n---") || text.contains("\n==="));
     let mut numbers = Vec::new();
     if headings && parts.len() > 1 {
         let outline = Outline::read(text, 0, Families::built_in());
@@ -150,7 +152,7 @@ fn headings(body: &str) -> Vec<(Range<usize>, usize)> {
         let line = line.trim_start();
         line.starts_with('#') || line.starts_with("==") || line.starts_with("--") || line == "=" || line == "-"
     });
-    if !possible {
+    if !possible || body.len() > MOST_WORDS {
         return Vec::new();
     }
     let outline = Outline::read(body, 0, Families::built_in());
