@@ -14,11 +14,12 @@ pub(crate) mod cut;
 
 use crate::directive::families::Families;
 use crate::directive::{Outline, normal};
+use crate::fit::escaped;
 use crate::guidance;
 use crate::lock::{Lock, LockedFile, hash};
 use crate::pattern::translate::translate;
 use crate::pattern::{Dialect, Pattern};
-use crate::profile::{Base, Kind, Level, Profile, Reach};
+use crate::profile::{Base, Kind, Level, Nested, Profile, Reach};
 use crate::publish::source::guidance_dialect;
 use crate::publish::status::link_mark;
 use crate::repo_path::{Location, RepoPath};
@@ -144,7 +145,8 @@ pub fn adopt(
     let mut by_address: BTreeMap<Address, Vec<Adoptee>> = BTreeMap::new();
     for (number, profile) in profiles.iter().enumerate() {
         for rule in workspace.rules(profile, project) {
-            match read(workspace, profile, number, &rule, &lock) {
+            let hidden = hidden_below(project, workspace, profile, &rule);
+            match read(workspace, profile, number, &rule, &lock, &hidden) {
                 Ok(Some((address, adoptee))) => by_address.entry(address).or_default().push(adoptee),
                 Ok(None) => {}
                 Err(why) => adoption.leave(rule.file(), why),
@@ -180,6 +182,23 @@ fn taken(workspace: &Workspace<'_>, project: &Project) -> Result<BTreeSet<String
     Ok(rules.map(|rule| rule.file().path.as_str().to_lowercase()).collect())
 }
 
+/// The folders further down whose own files keep an assistant that reads only the nearest from reading a file.
+fn hidden_below(project: &Project, workspace: &Workspace<'_>, profile: &Profile, rule: &Rule) -> Vec<RepoPath> {
+    if profile.nested != Nested::Nearest || rule.level != Level::Folder {
+        return Vec::new();
+    }
+    let number = workspace.profiles.iter().position(|other| other.name == profile.name).unwrap_or_default();
+    let here = &rule.found.anchor.path;
+    let same_place = project.candidates[number].iter().filter(|found| found.place == rule.found.place);
+    let mut below: Vec<RepoPath> =
+        same_place.map(|found| found.anchor.path.clone()).filter(|folder| folder.below(here).is_some()).collect();
+    below.sort();
+    below.dedup();
+    let all = below.clone();
+    below.retain(|folder| !all.iter().any(|other| folder.below(other).is_some()));
+    below
+}
+
 /// A file as adopting sees it; nothing where it is in the guidance already; the reason where it stays outside.
 fn read(
     workspace: &Workspace<'_>,
@@ -187,6 +206,7 @@ fn read(
     number: usize,
     rule: &Arc<Rule>,
     lock: &Lock,
+    hidden: &[RepoPath],
 ) -> Result<Option<(Address, Adoptee)>, String> {
     let place = rule.place_in(profile);
     let Some(path) = rule.file().in_root() else { return Err("it is yours alone, in your home folder".into()) };
@@ -224,8 +244,17 @@ fn read(
     if rule.reach == Reach::Scoped && paths.is_empty() {
         return Err("it is scoped and has no valid pattern, so it reaches no file".into());
     }
+    let (mut reach, mut paths, mut except) = (rule.reach, paths, except);
+    if matches!(reach, Reach::Standing | Reach::Scoped) && !hidden.is_empty() {
+        // Where only the nearest file is read, those above are not told there.
+        if reach == Reach::Standing {
+            (reach, paths) = (Reach::Scoped, vec!["**".to_owned()]);
+        }
+        let below = hidden.iter().filter_map(|folder| folder.below(&base));
+        except.extend(below.map(|folder| format!("{}/**", escaped(folder, guidance_dialect()))));
+    }
     let summary = rule.summary.as_ref().map(|text| text.split_whitespace().collect::<Vec<_>>().join(" "));
-    let address = Address { base, reach: rule.reach, paths, except, summary };
+    let address = Address { base, reach, paths, except, summary };
     Ok(Some((
         address,
         Adoptee {

@@ -311,7 +311,7 @@ impl<'a> Planner<'a, '_> {
     /// The tightest folder of a rule's scope: as far as its patterns spell it out, else where its files are.
     fn folder(&self, source: &Source) -> RepoPath {
         let spelled = source.spelled_folder();
-        if spelled != source.base {
+        if spelled != source.base || source.patterns().0.contains(&"**") {
             return spelled;
         }
         let number = self.number_in_guidance(source);
@@ -424,8 +424,10 @@ impl<'a> Planner<'a, '_> {
             let above = self.drafts.values().filter(|other| {
                 other.owner == draft.owner && other.anchor != draft.anchor && draft.anchor.is_in(&other.anchor)
             });
-            let mut inherited: Vec<(usize, Part)> =
-                above.flat_map(|other| other.parts.iter().map(|part| (other.anchor.depth(), part.clone()))).collect();
+            let told_here = |part: &&Part| !self.sources[part.source].leaves_out(&draft.anchor);
+            let mut inherited: Vec<(usize, Part)> = above
+                .flat_map(|other| other.parts.iter().filter(told_here).map(|part| (other.anchor.depth(), part.clone())))
+                .collect();
             inherited.sort_by_key(|(depth, part)| (*depth, part.source));
             let own = std::mem::take(&mut self.drafts.get_mut(path).expect("its path is known").parts);
             let mut parts: Vec<Part> = inherited.into_iter().map(|(_, part)| part).collect();

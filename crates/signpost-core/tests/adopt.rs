@@ -71,10 +71,12 @@ fn file() -> impl Strategy<Value = (String, String)> {
     ]
 }
 
-fn project(files: &[(String, String)]) -> MemoryTree {
+fn project(files: &[(String, String)], nearest: bool) -> MemoryTree {
     let mut tree = SOURCES.iter().fold(MemoryTree::new(), |tree, file| tree.with(file, ""));
     for (file, text) in PROFILES {
-        tree = tree.with(file, text);
+        let nearest = nearest && file.ends_with("folders.toml");
+        let nested = if nearest { "nested = \"nearest\"\n[[place]]" } else { "[[place]]" };
+        tree = tree.with(file, text.replacen("[[place]]", nested, 1));
     }
     files.iter().fold(tree, |tree, (file, text)| tree.with(file, text.as_str()))
 }
@@ -134,8 +136,8 @@ proptest! {
     #![proptest_config(ProptestConfig::with_cases(160))]
 
     #[test]
-    fn everybody_is_told_the_same_as_before(files in prop::collection::vec(file(), 1..7)) {
-        let tree = project(&files);
+    fn everybody_is_told_the_same_as_before(files in prop::collection::vec(file(), 1..7), nearest: bool) {
+        let tree = project(&files, nearest);
         let (published, adoption, changes) = after(&tree, None);
         let (before, now) = (told(&tree), told(&published));
         for (before, now) in before.iter().zip(&now) {
@@ -159,11 +161,12 @@ proptest! {
 #[test]
 fn what_is_told_in_the_same_words_is_one_rule() {
     let same = "## Paint\n\n- Sand the boards\n- Use two coats\n\n## Wood\n\nBuy oak.\n";
-    let tree = project(&[
+    let files = [
         ("AGENTS.md".into(), same.into()),
         ("FOLDER.md".into(), same.into()),
         ("SHEET.txt".into(), same.replace("two coats", "three coats")),
-    ]);
+    ];
+    let tree = project(&files, false);
     let (_, adoption, _) = after(&tree, None);
     let told: Vec<(&str, usize, bool)> = adoption
         .rules

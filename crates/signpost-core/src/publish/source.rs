@@ -81,6 +81,15 @@ impl Source {
         (literal && clean && except.is_empty()).then(|| self.base.join(folder))
     }
 
+    /// Whether an exception takes out all that is below a folder.
+    pub fn leaves_out(&self, folder: &RepoPath) -> bool {
+        self.reach == Reach::Scoped
+            && self.patterns().1.into_iter().any(|text| {
+                let inside = text.trim_start_matches('/').strip_suffix("/**").map(|out| self.base.join(out));
+                inside.is_some_and(|out| folder.is_in(&out))
+            })
+    }
+
     /// The deepest folder that the patterns spell out, which every file in scope is below.
     pub fn spelled_folder(&self) -> RepoPath {
         if self.reach != Reach::Scoped {
