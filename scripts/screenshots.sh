@@ -7,7 +7,7 @@ for tool in xterm Xvfb import; do
     command -v "$tool" >/dev/null || { echo "screenshots: $tool is missing: apt-get install xterm xvfb imagemagick fonts-dejavu-core" >&2; exit 2; }
 done
 cargo build --release --quiet
-signpost=$PWD/target/release/signpost
+signpost=${CARGO_TARGET_DIR:-$PWD/target}/release/signpost
 out=$PWD/docs/screenshots
 work=$(mktemp -d)
 trap 'kill "${server:-}" 2>/dev/null || true; rm -rf "$work"' EXIT
