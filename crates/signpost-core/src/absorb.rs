@@ -9,6 +9,7 @@
 //! Merging: <https://docs.rs/diffy>, the algorithm of diff3.
 
 use crate::adopt;
+use crate::discover::Candidate;
 use crate::guidance::{RuleHeader, write_header};
 use crate::header::{Header, HeaderStyle};
 use crate::lock::hash;
@@ -205,13 +206,6 @@ fn text_of<'p>(plan: &'p Plan, path: &RepoPath) -> Option<(&'p str, &'p Planned)
     }
 }
 
-/// How a file's header is written.
-fn profile_style(workspace: &Workspace<'_>, profile: &Profile, file: &Planned) -> HeaderStyle {
-    let finder = crate::discover::Finder::new(workspace.tree(), None);
-    let found = finder.owner(profile, &Location::root(file.path.clone()));
-    found.map_or(HeaderStyle::None, |found| profile.places[found.place].header)
-}
-
 type Refused = (Option<usize>, String, String);
 
 /// The rules of a file as the merged text says, each with what it was.
@@ -224,8 +218,11 @@ fn rewritten(
 ) -> Result<Vec<(RepoPath, String, String)>, Refused> {
     let profile = workspace.profiles.iter().find(|profile| profile.name == file.assistants[0]);
     let profile = profile.ok_or_else(|| (None, "its assistant has no profile any more".to_owned(), String::new()))?;
-    let header = edited_header(workspace, plan, file, profile, ours, merged)?;
-    let style = profile_style(workspace, profile, file);
+    let finder = crate::discover::Finder::new(workspace.tree(), None);
+    let found = finder.owner(profile, &Location::root(file.path.clone()));
+    let found = found.ok_or_else(|| (None, "its assistant does not read it any more".to_owned(), String::new()))?;
+    let style = profile.places[found.place].header;
+    let header = edited_header(plan, file, profile, &found, ours, merged)?;
     let bodies = segments(file, ours, merged, style)?;
     let mut new = Vec::new();
     for (number, segment) in file.segments.iter().enumerate() {
@@ -405,16 +402,14 @@ struct EditedHeader {
 }
 
 fn edited_header(
-    workspace: &Workspace<'_>,
     plan: &Plan,
     file: &Planned,
     profile: &Profile,
+    found: &Candidate,
     ours: &str,
     merged: &str,
 ) -> Result<Option<EditedHeader>, Refused> {
     let location = Location::root(file.path.clone());
-    let finder = crate::discover::Finder::new(workspace.tree(), None);
-    let Some(found) = finder.owner(profile, &location) else { return Ok(None) };
     let style = profile.places[found.place].header;
     let keys = |text: &str| {
         let header = Header::read(text, style);

@@ -155,7 +155,7 @@ pub fn adopt(
     }
     let in_use = workspace.assistants(&[], project)?;
     let others = in_use.iter().any(|one| !profiles.iter().any(|own| own.name == one.profile.name));
-    let mut writer = Writer { profiles, others, taken: taken(workspace, project)?, adoption };
+    let mut writer = Writer { profiles, others, names: Names::taken(workspace, project)?, adoption };
     for (address, adoptees) in by_address {
         writer.address(workspace, &address, adoptees, choose);
     }
@@ -175,11 +175,31 @@ impl Adoption {
     }
 }
 
-/// Rules of the guidance that are there already.
-fn taken(workspace: &Workspace<'_>, project: &Project) -> Result<BTreeSet<String>, crate::workspace::WorkspaceError> {
-    let guidance = workspace.guidance(project)?;
-    let rules = guidance.iter().flat_map(|guidance| &guidance.rules);
-    Ok(rules.map(|rule| rule.file().path.as_str().to_lowercase()).collect())
+/// The names of rules that are taken, in lower case, for file systems that know no other.
+pub(crate) struct Names(BTreeSet<String>);
+
+impl Names {
+    /// Those of the guidance that is there.
+    pub fn taken(workspace: &Workspace<'_>, project: &Project) -> Result<Self, crate::tree::TreeError> {
+        let guidance = workspace.guidance(project)?;
+        let rules = guidance.iter().flat_map(|guidance| &guidance.rules);
+        Ok(Names(rules.map(|rule| rule.file().path.as_str().to_lowercase()).collect()))
+    }
+
+    /// A file of that name in a folder, with a number where the name is taken; and whether it is the file that `same`
+    /// says is there already.
+    pub fn free(&mut self, folder: &RepoPath, name: &str, same: impl Fn(&RepoPath) -> bool) -> (RepoPath, bool) {
+        let mut path = folder.join(&format!("{name}.md"));
+        let mut number = 2;
+        while !self.0.insert(path.as_str().to_lowercase()) {
+            if same(&path) {
+                return (path, true);
+            }
+            path = folder.join(&format!("{name}-{number}.md"));
+            number += 1;
+        }
+        (path, false)
+    }
 }
 
 /// The folders further down whose own files keep an assistant that reads only the nearest from reading a file.
@@ -317,7 +337,7 @@ struct Writer<'a, 'p> {
     profiles: &'a [&'p Profile],
     /// Whether assistants are in use that nothing is adopted of.
     others: bool,
-    taken: BTreeSet<String>,
+    names: Names,
     adoption: Adoption,
 }
 
@@ -478,19 +498,9 @@ impl Writer<'_, '_> {
             &piece.text,
         );
         let folder = address.base.join("guidance/rules");
-        let mut path = folder.join(&format!("{name}.md"));
-        let mut number = 2;
         // A run that was killed may have written the very rule already.
-        let there = |path: &RepoPath| workspace.document(&Location::root(path.clone())).text == text;
-        let mut known = false;
-        while !self.taken.insert(path.as_str().to_lowercase()) {
-            known = there(&path);
-            if known {
-                break;
-            }
-            path = folder.join(&format!("{name}-{number}.md"));
-            number += 1;
-        }
+        let same = |path: &RepoPath| workspace.document(&Location::root(path.clone())).text == text;
+        let (path, there) = self.names.free(&folder, name, same);
         for file in &piece.files {
             written.entry(file.clone()).or_default().insert(path.as_str().to_owned());
         }
@@ -499,7 +509,7 @@ impl Writer<'_, '_> {
             text,
             from: piece.files.iter().cloned().collect(),
             assistants,
-            there: known,
+            there,
         });
     }
 

@@ -332,7 +332,7 @@ impl<'a> Facts<'a> {
 
     /// How many source files stand below a folder.
     pub fn files_below(&self, folder: &RepoPath) -> usize {
-        self.index.below(folder).map(|one| one.items().filter(|item| item.is_source()).count()).sum()
+        self.index.files_below(folder)
     }
 
     /// How many source files below a folder end so, or are called so.

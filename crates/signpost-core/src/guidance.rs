@@ -3,6 +3,7 @@
 use crate::header::{Header, HeaderStyle, Value};
 use crate::profile::{Origin, Profile, Reach};
 use crate::rule::Rule;
+use crate::text::{toml_list, toml_text};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::fmt;
@@ -43,30 +44,28 @@ pub enum ReviewDate {
 
 /// A rule as a careful person writes it: a header where one is needed, then the text.
 pub fn write(header: &RuleHeader, body: &str) -> String {
-    let text = |text: &str| toml_edit::Value::from(text).to_string();
-    let list = |items: &[String]| format!("[{}]", items.iter().map(|item| text(item)).collect::<Vec<_>>().join(", "));
     let mut keys = String::new();
     if let Some(summary) = &header.summary {
-        keys += &format!("summary = {}\n", text(summary));
+        keys += &format!("summary = {}\n", toml_text(summary));
     }
     if !header.paths.is_empty() {
-        keys += &format!("paths = {}\n", list(&header.paths));
+        keys += &format!("paths = {}\n", toml_list(&header.paths));
     }
     if !header.except.is_empty() {
-        keys += &format!("except = {}\n", list(&header.except));
+        keys += &format!("except = {}\n", toml_list(&header.except));
     }
     if let Some(reach) = header.reach {
-        keys += &format!("reach = {}\n", text(reach.word()));
+        keys += &format!("reach = {}\n", toml_text(reach.word()));
     }
     if let Some(assistants) = &header.assistants {
-        keys += &format!("assistants = {}\n", list(assistants));
+        keys += &format!("assistants = {}\n", toml_list(assistants));
     }
     if let Some(when) = &header.when {
-        keys += &format!("when = {}\n", text(when));
+        keys += &format!("when = {}\n", toml_text(when));
     }
     match &header.review_after {
         Some(ReviewDate::Date(date)) => keys += &format!("review_after = {date}\n"),
-        Some(ReviewDate::Text(date)) => keys += &format!("review_after = {}\n", text(date)),
+        Some(ReviewDate::Text(date)) => keys += &format!("review_after = {}\n", toml_text(date)),
         None => {}
     }
     let body = body.trim_matches(['\n', '\r']).trim_end();

@@ -167,6 +167,11 @@ impl Index {
         own.into_iter().chain(inside).filter(|one| !one.apart)
     }
 
+    /// How many source files stand below a folder.
+    pub fn files_below(&self, folder: &RepoPath) -> usize {
+        self.below(folder).map(|one| one.items().filter(|item| item.is_source()).count()).sum()
+    }
+
     /// Takes a file out of the source files, because it instructs an assistant or is Signpost's own.
     pub fn mark_ours(&mut self, path: &RepoPath) {
         if let Some(id) = self.by_path.get(&path.folder()) {

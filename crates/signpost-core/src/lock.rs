@@ -4,6 +4,7 @@
 //! records it holds no words of its own: they are those of the guidance rules it was made from.
 
 use crate::config::{ConfigError, parse_toml};
+use crate::text::{toml_list, toml_text};
 use crate::workspace::LOCK_FILE;
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
@@ -50,19 +51,13 @@ impl Lock {
 
     /// The lock as it is written: a remark, then one table a file, by path.
     pub fn to_text(&self) -> String {
-        let list = |items: &[String]| {
-            let items: Vec<String> =
-                items.iter().map(|item| toml_edit::Value::from(item.as_str()).to_string()).collect();
-            format!("[{}]", items.join(", "))
-        };
-        let text = |text: &str| toml_edit::Value::from(text).to_string();
         let mut out = String::from("# What `signpost publish` wrote last. Commit it; it is not to be edited.\n");
         for file in &self.file {
-            out += &format!("\n[[file]]\npath = {}\nhash = {}\n", text(&file.path), text(&file.hash));
+            out += &format!("\n[[file]]\npath = {}\nhash = {}\n", toml_text(&file.path), toml_text(&file.hash));
             if let Some(was) = &file.was {
-                out += &format!("was = {}\n", text(was));
+                out += &format!("was = {}\n", toml_text(was));
             }
-            out += &format!("assistants = {}\nsources = {}\n", list(&file.assistants), list(&file.sources));
+            out += &format!("assistants = {}\nsources = {}\n", toml_list(&file.assistants), toml_list(&file.sources));
         }
         out
     }

@@ -22,7 +22,6 @@ use crate::header::Header;
 use crate::pattern::Pattern;
 use crate::profile::{Kind, Level, Nested, Profile, Reach};
 use crate::repo_path::{Location, RepoPath};
-use crate::survey::Survey;
 use crate::tree::TreeError;
 use crate::workspace::{Assistant, Project, Workspace};
 use crate::zone::{Zones, partition};
@@ -246,7 +245,7 @@ pub fn plan(workspace: &Workspace<'_>, project: &Project, profiles: &[&Profile])
     losses.dedup();
     let assistants = profiles.iter().map(|one| one.name.clone()).collect();
     let all = workspace.profiles.clone();
-    Ok(Plan { files, losses, unpublished, assistants, sources: sources.clone(), profiles: all })
+    Ok(Plan { files, losses, unpublished, assistants, sources, profiles: all })
 }
 
 /// Assistants whose files others read too come first, so that those need no copy.
@@ -541,12 +540,8 @@ impl<'a> Planner<'a, '_> {
         }
         let zones = self.zones();
         let mut below: FxHashMap<RepoPath, usize> = FxHashMap::default();
-        let mut files_below = |folder: &RepoPath| {
-            *below.entry(folder.clone()).or_insert_with(|| {
-                let folders = self.project.index.below(folder);
-                folders.map(|one| one.items().filter(|item| item.is_source()).count()).sum()
-            })
-        };
+        let mut files_below =
+            |folder: &RepoPath| *below.entry(folder.clone()).or_insert_with(|| self.project.index.files_below(folder));
         for loss in losses.iter_mut() {
             let Some((source, _)) = self.numbers.get(&loss.rule) else { continue };
             let source = &self.sources[*source];
@@ -623,20 +618,4 @@ pub fn profiles<'w>(
     let published = |profile: &Profile| lock.file.iter().any(|file| file.assistants.contains(&profile.name));
     let here = |profile: &Profile| in_use.iter().any(|one| one.profile.name == profile.name);
     Ok(workspace.profiles.iter().filter(|profile| here(profile) || published(profile)).collect())
-}
-
-/// The tokens of a plan's files for an assistant, for reports.
-pub fn tokens(workspace: &Workspace<'_>, plan: &Plan, assistant: &str) -> usize {
-    let texts = plan.files.iter().filter(|file| file.assistants.iter().any(|name| name == assistant));
-    texts
-        .map(|file| match &file.content {
-            Content::Text(text) => workspace.weigh(text),
-            Content::Link(_) => 0,
-        })
-        .sum()
-}
-
-/// The assistants of a survey that guidance is published to are all but the guidance itself.
-pub fn assistants_of<'s, 'w>(survey: &'s Survey<'w>) -> impl Iterator<Item = &'s Assistant<'w>> {
-    survey.assistants.iter().filter(|one| one.profile.name != guidance::PROFILE)
 }

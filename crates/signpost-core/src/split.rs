@@ -4,8 +4,8 @@
 //! directives, as far as the tree and the manifests know them. A section that names nothing, or as much as all
 //! files, stays for all. Nothing is reworded.
 
-use crate::adopt::NewRule;
 use crate::adopt::cut::{Unit, units};
+use crate::adopt::{Names, NewRule};
 use crate::directive::Outline;
 use crate::directive::families::Families;
 use crate::facts::Facts;
@@ -184,20 +184,9 @@ impl Split {
         };
         let when =
             rule.header.get("when").and_then(|key| key.scalar()).map(str::to_owned).filter(|_| readers.is_none());
-        let mut taken: BTreeSet<String> = match workspace.guidance(project).map_err(WorkspaceError::from)? {
-            Some(guidance) => guidance.rules.iter().map(|rule| rule.file().path.as_str().to_lowercase()).collect(),
-            None => BTreeSet::new(),
-        };
+        let mut names = Names::taken(workspace, project).map_err(WorkspaceError::from)?;
         let folder = base.join("guidance/rules");
-        let mut free = |name: String| {
-            let mut path = folder.join(&format!("{name}.md"));
-            let mut number = 2;
-            while !taken.insert(path.as_str().to_lowercase()) {
-                path = folder.join(&format!("{name}-{number}.md"));
-                number += 1;
-            }
-            path
-        };
+        let mut free = |name: String| names.free(&folder, &name, |_| false).0;
         let header = |paths: Vec<String>| RuleHeader {
             paths,
             assistants: assistants.clone(),

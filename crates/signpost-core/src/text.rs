@@ -109,3 +109,13 @@ pub fn beginning(text: &str) -> &str {
     let line = text[..end].rfind('\n').filter(|at| *at > MOST_WORDS / 2);
     &text[..line.map_or(end, |at| at + 1)]
 }
+
+/// A text as TOML writes it.
+pub fn toml_text(text: &str) -> String {
+    toml_edit::Value::from(text).to_string()
+}
+
+/// A list of texts as TOML writes it, on one line.
+pub fn toml_list(items: &[String]) -> String {
+    format!("[{}]", items.iter().map(|item| toml_text(item)).collect::<Vec<_>>().join(", "))
+}

@@ -70,6 +70,11 @@ pub fn apply(root: &Path, status: &Status, _alone: &Guard) -> Result<(), Failure
     write_lock(root, &status.lock)
 }
 
+/// Writes files that the lock does not speak of.
+pub fn create(root: &Path, changes: Vec<Change>, lock: Lock, alone: &Guard) -> Result<(), Failure> {
+    rules_then_lock(root, changes, lock.clone(), lock, alone)
+}
+
 /// Writes rules first, and only when all are there the lock that speaks of them: a lock that knew a file whose rules are
 /// not written yet would let publishing take it away.
 pub fn rules_then_lock(root: &Path, changes: Vec<Change>, old: Lock, new: Lock, alone: &Guard) -> Result<(), Failure> {

@@ -7,6 +7,7 @@
 use crate::header::{Header, HeaderStyle};
 use crate::pattern::{Dialect, ListForm};
 use crate::profile::{Condition, Place, Reach};
+use crate::text::toml_text;
 use std::collections::BTreeSet;
 
 /// What a header is to say.
@@ -222,30 +223,15 @@ fn scalar(style: HeaderStyle, text: &str) -> String {
 }
 
 fn yaml_text(text: &str) -> String {
-    quoted(text, |c| match c {
-        '\n' => "\\n".to_owned(),
-        '\t' => "\\t".to_owned(),
-        '\r' => "\\r".to_owned(),
-        c if (c as u32) <= 0xff => format!("\\x{:02x}", c as u32),
-        c => format!("\\u{:04x}", c as u32),
-    })
-}
-
-fn toml_text(text: &str) -> String {
-    quoted(text, |c| match c {
-        '\n' => "\\n".to_owned(),
-        '\t' => "\\t".to_owned(),
-        '\r' => "\\r".to_owned(),
-        c => format!("\\u{:04x}", c as u32),
-    })
-}
-
-fn quoted(text: &str, escape: impl Fn(char) -> String) -> String {
     let mut quoted = String::from("\"");
     for c in text.chars() {
         match c {
             '"' | '\\' => quoted.extend(['\\', c]),
-            c if c.is_control() || matches!(c, '\u{2028}' | '\u{2029}' | '\u{feff}') => quoted += &escape(c),
+            '\n' => quoted += "\\n",
+            '\t' => quoted += "\\t",
+            '\r' => quoted += "\\r",
+            c if c.is_control() && c <= '\u{ff}' => quoted += &format!("\\x{:02x}", c as u32),
+            '\u{2028}' | '\u{2029}' | '\u{feff}' => quoted += &format!("\\u{:04x}", c as u32),
             c => quoted.push(c),
         }
     }

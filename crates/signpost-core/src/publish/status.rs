@@ -49,6 +49,21 @@ pub struct Change {
     pub step: Step,
 }
 
+impl Change {
+    /// A new file.
+    pub fn create(path: &RepoPath, text: &str) -> Self {
+        let new = Some(Content::Text(text.to_owned()));
+        Change { path: path.clone(), old: None, old_link: None, new, step: Step::Create }
+    }
+
+    /// Another text, or nothing, in the place of a file.
+    pub fn replace(path: &RepoPath, old: &[u8], new: Option<&str>) -> Self {
+        let step = if new.is_some() { Step::Update } else { Step::Remove };
+        let new = new.map(|text| Content::Text(text.to_owned()));
+        Change { path: path.clone(), old: Some(old.to_vec()), old_link: None, new, step }
+    }
+}
+
 /// A plan held against the tree.
 #[derive(Debug, Default)]
 pub struct Status {

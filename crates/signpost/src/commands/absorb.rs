@@ -6,8 +6,7 @@ use crate::{apply, git};
 use clap::Args;
 use signpost_core::absorb::{Absorbed, absorb};
 use signpost_core::lock::Lock;
-use signpost_core::publish::Content;
-use signpost_core::publish::status::{Change, Step};
+use signpost_core::publish::status::Change;
 use std::path::PathBuf;
 
 /// Take a hand edit in a published file back into the rule it came from
@@ -45,14 +44,7 @@ pub fn run(args: &AbsorbArgs, global: &Global) -> Result<Exit, Failure> {
 }
 
 fn rules(done: &Absorbed) -> Vec<Change> {
-    let change = |rule: &signpost_core::absorb::Rewritten| Change {
-        path: rule.path.clone(),
-        old: Some(rule.old.clone().into_bytes()),
-        old_link: None,
-        new: Some(Content::Text(rule.new.clone())),
-        step: Step::Update,
-    };
-    done.rules.iter().map(change).collect()
+    done.rules.iter().map(|rule| Change::replace(&rule.path, rule.old.as_bytes(), Some(&rule.new))).collect()
 }
 
 /// The lock that knows the edited files for what publishing may replace.

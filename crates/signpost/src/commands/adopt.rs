@@ -6,9 +6,8 @@ use crate::{apply, ask};
 use clap::Args;
 use signpost_core::adopt::{Adoption, Difference, adopt, check};
 use signpost_core::lock::Lock;
-use signpost_core::publish::Content;
 use signpost_core::publish::profiles;
-use signpost_core::publish::status::{Change, Step};
+use signpost_core::publish::status::Change;
 use signpost_core::workspace::Workspace;
 
 /// Bring the files that are here into the guidance
@@ -102,14 +101,7 @@ fn written(old: &Lock, adoption: &Adoption) -> (Vec<Change>, Lock) {
     lock.file.retain(|known| !adoption.files.iter().any(|file| file.path == known.path));
     lock.file.extend(adoption.files.iter().cloned());
     lock.file.sort_by(|a, b| a.path.cmp(&b.path));
-    let change = |rule: &signpost_core::adopt::NewRule| Change {
-        path: rule.path.clone(),
-        old: None,
-        old_link: None,
-        new: Some(Content::Text(rule.text.clone())),
-        step: Step::Create,
-    };
     // A rule that a killed run wrote is there already.
     let missing = adoption.rules.iter().filter(|rule| !rule.there);
-    (missing.map(change).collect(), lock)
+    (missing.map(|rule| Change::create(&rule.path, &rule.text)).collect(), lock)
 }

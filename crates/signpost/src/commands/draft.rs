@@ -9,9 +9,8 @@ use signpost_core::fit::from_examples;
 use signpost_core::guidance::RuleHeader;
 use signpost_core::pattern::Dialect;
 use signpost_core::profile::Reach;
-use signpost_core::publish::Content;
 use signpost_core::publish::profiles;
-use signpost_core::publish::status::{Change, Status, Step};
+use signpost_core::publish::status::Change;
 use signpost_core::repo_path::{Location, RepoPath};
 use signpost_core::tree::{Look, Tree};
 use signpost_core::workspace::Project;
@@ -68,10 +67,7 @@ pub fn run(args: &DraftArgs, global: &Global) -> Result<Exit, Failure> {
         attempt(&workspace, &project, &chosen, session.user_profiles(), &path, &header, &words)
     })?;
     if let Some(alone) = &alone {
-        let new = Some(Content::Text(trial.text.clone()));
-        let change = Change { path: path.clone(), old: None, old_link: None, new, step: Step::Create };
-        let status = Status { changes: vec![change], refused: Vec::new(), lock: lock.clone(), old_lock: lock };
-        apply::apply(session.root(), &status, alone)?;
+        apply::create(session.root(), vec![Change::create(&path, &trial.text)], lock, alone)?;
     }
     let shown = render::draft::Shown {
         path: &path,

@@ -4,10 +4,8 @@ use crate::render;
 use crate::session::Session;
 use crate::{apply, ask};
 use clap::Args;
-use signpost_core::init::{Beginning, begin};
-use signpost_core::publish::Content;
-use signpost_core::publish::status::{Change, Status, Step};
-use signpost_core::workspace::Workspace;
+use signpost_core::init::begin;
+use signpost_core::publish::status::Change;
 
 /// Begin: write signpost.toml and a few rules made of facts found here
 ///
@@ -36,7 +34,8 @@ pub fn run(args: &InitArgs, global: &Global) -> Result<Exit, Failure> {
         written = ask::yes("Write these files?")?;
     }
     if written {
-        apply::apply(session.root(), &status(&workspace, &beginning)?, &alone)?;
+        let changes = beginning.files.iter().map(|file| Change::create(&file.path, &file.text)).collect();
+        apply::create(session.root(), changes, workspace.lock()?, &alone)?;
     }
     match global.format() {
         Format::Text => render::print(&render::init::outcome(&beginning, written))?,
@@ -44,20 +43,4 @@ pub fn run(args: &InitArgs, global: &Global) -> Result<Exit, Failure> {
     }
     let done = written || beginning.files.is_empty();
     Ok(if done { Exit::Fine } else { Exit::Findings }.and(session.end(&workspace)))
-}
-
-fn status(workspace: &Workspace<'_>, beginning: &Beginning) -> Result<Status, Failure> {
-    let lock = workspace.lock()?;
-    let changes = beginning
-        .files
-        .iter()
-        .map(|file| Change {
-            path: file.path.clone(),
-            old: None,
-            old_link: None,
-            new: Some(Content::Text(file.text.clone())),
-            step: Step::Create,
-        })
-        .collect();
-    Ok(Status { changes, refused: Vec::new(), lock: lock.clone(), old_lock: lock })
 }

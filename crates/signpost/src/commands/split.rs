@@ -5,9 +5,8 @@ use crate::render;
 use crate::session::Session;
 use clap::Args;
 use signpost_core::lock::Lock;
-use signpost_core::publish::Content;
-use signpost_core::publish::status::{Change, Step};
-use signpost_core::repo_path::{Location, RepoPath};
+use signpost_core::publish::status::Change;
+use signpost_core::repo_path::Location;
 use signpost_core::split::{Split, split};
 use signpost_core::workspace::Workspace;
 use std::path::PathBuf;
@@ -51,22 +50,10 @@ pub fn run(args: &SplitArgs, global: &Global) -> Result<Exit, Failure> {
 
 fn written(workspace: &Workspace<'_>, done: &Split, old_lock: &Lock) -> (Vec<Change>, Lock) {
     let mut lock = old_lock.clone();
-    let new = |path: &RepoPath, old: Option<Vec<u8>>, text: Option<String>| Change {
-        path: path.clone(),
-        step: match (&old, &text) {
-            (None, _) => Step::Create,
-            (Some(_), Some(_)) => Step::Update,
-            (Some(_), None) => Step::Remove,
-        },
-        old,
-        old_link: None,
-        new: text.map(Content::Text),
-    };
-    let mut changes: Vec<Change> =
-        done.rules.iter().map(|rule| new(&rule.path, None, Some(rule.text.clone()))).collect();
+    let mut changes: Vec<Change> = done.rules.iter().map(|rule| Change::create(&rule.path, &rule.text)).collect();
     if let Some(rest) = &done.rest {
         let document = workspace.document(&Location::root(done.file.clone()));
-        changes.push(new(&done.file, Some(document.on_disk().to_vec()), rest.clone()));
+        changes.push(Change::replace(&done.file, document.on_disk(), rest.as_deref()));
     }
     if let Some(adopted) = &done.adopted {
         lock.file.retain(|file| file.path != adopted.path);
