@@ -11,6 +11,7 @@ mod facts;
 mod finding;
 pub mod fix;
 mod header;
+mod items;
 mod meeting;
 mod mention;
 mod phrase;
@@ -35,7 +36,7 @@ use crate::zone::RuleId;
 pub use finding::{Edit, Finding, Related};
 use meeting::Meeting;
 use rayon::prelude::*;
-use rustc_hash::FxHashMap;
+use rustc_hash::{FxHashMap, FxHashSet};
 use std::sync::OnceLock;
 pub use texts::Text;
 
@@ -285,6 +286,7 @@ pub fn run_chosen(context: &Context<'_, '_>, choice: &Choice) -> Vec<Finding> {
         known.clone().count() > 0 && known.clone().all(|(info, _)| choice.takes(info))
     };
     allow_findings(context, &mut findings, &chosen, &ran);
+    leave_to_guidance(context, &mut findings);
     let mut findings: Vec<Finding> = findings
         .into_iter()
         .filter_map(|mut finding| {
@@ -298,6 +300,21 @@ pub fn run_chosen(context: &Context<'_, '_>, choice: &Choice) -> Vec<Finding> {
         (&a.location, a.span.start, a.check, &a.message).cmp(&(&b.location, b.span.start, b.check, &b.message))
     });
     findings
+}
+
+/// What a file says that is as it was published, it says because a rule of the guidance does: the finding stands there.
+/// What is wrong with the file as such (its place, its size) stands, and is mended in the guidance too, never here:
+/// publishing would refuse to touch a file that somebody edited.
+fn leave_to_guidance(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
+    let published: FxHashSet<&Location> =
+        context.texts.iter().filter(|text| text.published).map(Text::location).collect();
+    findings.retain_mut(|finding| {
+        if published.contains(&finding.location) {
+            finding.fix.clear();
+            return matches!(finding.check.split('/').next(), Some("place" | "size" | "reference"));
+        }
+        true
+    });
 }
 
 /// Takes out what the texts allow, and adds what is wrong with the allowances.

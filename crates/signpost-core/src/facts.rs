@@ -438,7 +438,7 @@ impl Commands {
 
 fn text_of(tree: &dyn Tree, file: &RepoPath, most: usize) -> Option<String> {
     let location = Location::root(file.clone());
-    let bytes = tree.read(&location).ok().filter(|bytes| bytes.len() <= most)?;
+    let bytes = tree.read_at_most(&location, most as u64).ok()?;
     let text = String::from_utf8_lossy(&bytes).into_owned();
     Some(text.strip_prefix('\u{feff}').map_or(text.clone(), str::to_owned))
 }

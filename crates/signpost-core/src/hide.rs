@@ -11,10 +11,16 @@ use gix_glob::pattern::Case;
 use gix_glob::wildmatch::Mode;
 use std::sync::Arc;
 
+/// So many patterns of a file are read: each is held against every file below, and somebody may have made the file to
+/// keep us busy.
+pub const MOST_PATTERNS: usize = 10_000;
+
 /// One file of patterns.
 #[derive(Debug)]
 pub struct HideList {
     lines: Vec<HideLine>,
+    /// Whether there are more than [`MOST_PATTERNS`], so that the last ones are not read.
+    pub cut: bool,
 }
 
 #[derive(Debug)]
@@ -39,7 +45,10 @@ impl HideList {
     /// Reads the lines of one file.
     pub fn parse(bytes: &[u8]) -> Self {
         let written: Vec<&[u8]> = bytes.split(|byte| *byte == b'\n').collect();
-        let lines = gix_ignore::parse(bytes, false)
+        let mut parsed = gix_ignore::parse(bytes, false);
+        let lines = parsed
+            .by_ref()
+            .take(MOST_PATTERNS)
             .map(|(pattern, number, _)| HideLine {
                 pattern,
                 number,
@@ -49,7 +58,7 @@ impl HideList {
                     .to_owned(),
             })
             .collect();
-        HideList { lines }
+        HideList { lines, cut: parsed.next().is_some() }
     }
 
     /// Whether there is nothing in it.

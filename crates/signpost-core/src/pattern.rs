@@ -17,6 +17,7 @@
 
 mod compile;
 mod glob;
+mod inclusion;
 mod simple;
 pub mod translate;
 
@@ -148,6 +149,12 @@ impl Pattern {
     /// The patterns without braces that it stands for, in words, for dialects that have none.
     pub fn spelled_out(text: &str) -> Vec<String> {
         compile::spelled_out(text)
+    }
+
+    /// Whether it takes every path that another pattern with the same base takes. That is proved on the patterns, not
+    /// tried on some paths; `false` where it does not hold, and where a proof would take too long.
+    pub fn takes_all_of(&self, narrow: &Pattern) -> bool {
+        inclusion::takes_all_of(self, narrow)
     }
 
     /// Whether it matches a path that counts from its base. Negation is not looked at.

@@ -8,6 +8,7 @@
 //! [`crate::discover`] for the folders on the way to one file.
 
 pub(crate) mod disk;
+pub mod door;
 mod memory;
 mod overlay;
 
@@ -31,7 +32,11 @@ pub enum Look {
     Outside,
     /// A link that leads nowhere, or round in a circle.
     BrokenLink,
-    /// Nothing at all, or something that is neither file nor folder.
+    /// Something that is neither file nor folder: a pipe, a device, a socket.
+    Other,
+    /// Whatever it is, the system does not let us see it.
+    Unreadable,
+    /// Nothing at all.
     Nothing,
 }
 
@@ -66,15 +71,15 @@ pub enum TreeError {
         /// The system's words.
         why: String,
     },
-    /// Larger than [`MAX_FILE_BYTES`].
-    #[error(
-        "cannot read {path}: at {bytes} bytes it is too large for an instruction file (the most is {MAX_FILE_BYTES})"
-    )]
+    /// Larger than is read.
+    #[error("cannot read {path}: at {bytes} bytes it is too large (the most is {most})")]
     TooLarge {
         /// The file.
         path: Location,
         /// Its size.
         bytes: u64,
+        /// The most that is read.
+        most: u64,
     },
     /// It leads out of the root.
     #[error("{path} is a link that leads out of the project; it is not read")]
@@ -84,19 +89,51 @@ pub enum TreeError {
     },
 }
 
+impl TreeError {
+    /// The file or folder.
+    pub fn path(&self) -> &Location {
+        match self {
+            TreeError::Unreadable { path, .. } | TreeError::TooLarge { path, .. } | TreeError::Outside { path } => path,
+        }
+    }
+
+    /// What is in the way, without the path.
+    pub fn why(&self) -> String {
+        match self {
+            TreeError::Unreadable { why, .. } => why.clone(),
+            TreeError::TooLarge { bytes, most, .. } => {
+                format!("at {bytes} bytes it is too large (the most is {most})")
+            }
+            TreeError::Outside { .. } => "it is a link that leads out of the project".to_owned(),
+        }
+    }
+}
+
 /// A project's files, and those of the home folder.
 pub trait Tree: Sync {
     /// What stands at a location, links followed.
     fn look(&self, at: &Location) -> Look;
 
-    /// The entries of a folder, by name; empty where there is none.
+    /// The entries of a folder, by name; empty where there is none. Those that can't be seen are noted in
+    /// [`Tree::unread`].
     fn list(&self, at: &Location) -> Result<Vec<Entry>, TreeError>;
 
+    /// The bytes of a file of at most so many bytes.
+    fn read_at_most(&self, at: &Location, most: u64) -> Result<Vec<u8>, TreeError>;
+
     /// The bytes of a file.
-    fn read(&self, at: &Location) -> Result<Vec<u8>, TreeError>;
+    fn read(&self, at: &Location) -> Result<Vec<u8>, TreeError> {
+        self.read_at_most(at, MAX_FILE_BYTES)
+    }
 
     /// Walks the whole project once.
     fn index(&self) -> Result<Index, TreeError>;
+
+    /// What was asked of this tree so far and could not be answered: files and folders that the system does not let
+    /// us read, and names that are not UTF-8. What was answered beside that holds, but not wholly.
+    fn unread(&self) -> Vec<TreeError> {
+        Vec::new()
+    }
 
     /// Where a symbolic link leads, as it is written; `None` for everything else.
     fn link_target(&self, _at: &Location) -> Option<String> {

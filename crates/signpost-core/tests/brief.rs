@@ -398,8 +398,8 @@ impl Tree for Backwards {
         self.0.list(at).map(|entries| entries.into_iter().rev().collect())
     }
 
-    fn read(&self, at: &Location) -> Result<Vec<u8>, TreeError> {
-        self.0.read(at)
+    fn read_at_most(&self, at: &Location, most: u64) -> Result<Vec<u8>, TreeError> {
+        self.0.read_at_most(at, most)
     }
 
     fn index(&self) -> Result<Index, TreeError> {

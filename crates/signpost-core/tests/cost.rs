@@ -27,9 +27,9 @@ impl Tree for Counting {
         self.tree.list(at)
     }
 
-    fn read(&self, at: &Location) -> Result<Vec<u8>, TreeError> {
+    fn read_at_most(&self, at: &Location, most: u64) -> Result<Vec<u8>, TreeError> {
         self.reads.fetch_add(1, Ordering::Relaxed);
-        self.tree.read(at)
+        self.tree.read_at_most(at, most)
     }
 
     fn index(&self) -> Result<Index, TreeError> {

@@ -12,6 +12,7 @@ use signpost_core::lock::{Lock, hash};
 use signpost_core::publish::Content;
 use signpost_core::publish::status::{Change, Status, Step, link_mark};
 use signpost_core::repo_path::RepoPath;
+use signpost_core::tree::{MAX_FILE_BYTES, door};
 use signpost_core::workspace::LOCK_FILE;
 use std::collections::BTreeSet;
 use std::fs::{self, File};
@@ -152,7 +153,8 @@ fn is_as_read(at: &Path, change: &Change) -> io::Result<bool> {
     if meta.is_symlink() {
         return Ok(change.old_link.as_deref() == Some(&*fs::read_link(at)?.to_string_lossy()));
     }
-    Ok(meta.is_file() && change.old.as_deref() == Some(&fs::read(at)?[..]))
+    let now = door::read(at, MAX_FILE_BYTES).map_err(|shut| io::Error::other(shut.to_string()))?;
+    Ok(meta.is_file() && change.old.as_deref() == Some(&now[..]))
 }
 
 /// The folder of a file, made where it is not there. No part of the way may be a link: nothing is written

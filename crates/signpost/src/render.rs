@@ -23,6 +23,7 @@ pub mod weigh;
 
 use crate::exit::Failure;
 use anstyle::{AnsiColor, Effects, Style};
+use signpost_core::tree::TreeError;
 use std::io::Write;
 use std::sync::atomic::{AtomicBool, Ordering};
 
@@ -84,6 +85,28 @@ pub fn print(text: &str) -> Result<(), Failure> {
     out.write_all(text.as_bytes())?;
     out.flush()?;
     Ok(())
+}
+
+/// A document with what could not be read.
+#[derive(serde::Serialize)]
+pub struct Whole<'a, T> {
+    #[serde(flatten)]
+    document: &'a T,
+    unread: Vec<Unread>,
+}
+
+#[derive(serde::Serialize)]
+struct Unread {
+    path: String,
+    why: String,
+}
+
+impl<'a, T> Whole<'a, T> {
+    /// The document, and the reasons.
+    pub fn new(document: &'a T, unread: &[TreeError]) -> Self {
+        let one = |error: &TreeError| Unread { path: error.path().to_string(), why: error.why() };
+        Whole { document, unread: unread.iter().map(one).collect() }
+    }
 }
 
 /// Prints a result as one JSON document.

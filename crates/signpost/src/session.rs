@@ -3,10 +3,10 @@
 use crate::cli::Global;
 use crate::exit::{Exit, Failure};
 use crate::paths;
-use crate::render::snippet;
+use crate::render::{self, snippet};
 use signpost_core::repo_path::RepoPath;
 use signpost_core::text::{count, group};
-use signpost_core::tree::DiskTree;
+use signpost_core::tree::{DiskTree, Tree, TreeError, door};
 use signpost_core::workspace::{Project, Workspace};
 use std::io::IsTerminal;
 use std::path::{Path, PathBuf};
@@ -112,13 +112,30 @@ impl Session {
         paths::in_project(typed, &self.here, &self.root)
     }
 
+    /// What could not be read, each once: of the tree and of the files that the workspace asked for.
+    pub fn unread(&self, workspace: &Workspace<'_>) -> Vec<TreeError> {
+        let mut unread = self.tree.unread();
+        unread.extend(workspace.troubles().iter().filter_map(|document| document.error.clone()));
+        unread.sort_by_cached_key(ToString::to_string);
+        unread.dedup();
+        unread
+    }
+
+    /// Prints a result as one JSON document, which says what could not be read too.
+    pub fn print_json(&self, workspace: &Workspace<'_>, value: &impl serde::Serialize) -> Result<(), Failure> {
+        render::print_json(&render::Whole::new(value, &self.unread(workspace)))
+    }
+
     /// Says what could not be read. What follows from the rest still holds, but not wholly.
     pub fn end(&self, workspace: &Workspace<'_>) -> Exit {
-        let mut exit = Exit::Fine;
+        let unread = self.unread(workspace);
+        for error in &unread {
+            anstream::eprintln!("{}", snippet::plain("error", &error.to_string()));
+        }
+        let exit = if unread.is_empty() { Exit::Fine } else { Exit::Failed };
         for document in workspace.troubles() {
-            if let Some(error) = &document.error {
-                exit = Exit::Failed;
-                anstream::eprintln!("{}", snippet::plain("error", &error.to_string()));
+            if document.error.is_some() {
+                continue;
             } else if let Some(line) = document.bad_line() {
                 let message = format!("{}: line {line} is not UTF-8; the bytes are read as �", document.location);
                 anstream::eprintln!("{}", snippet::plain("warning", &message));
@@ -139,6 +156,9 @@ impl Session {
     }
 }
 
+/// No profile is longer.
+pub const MOST_PROFILE_BYTES: u64 = 1 << 20;
+
 /// The person's own profiles: `$XDG_CONFIG_HOME/signpost/profiles/*.toml`.
 fn user_profiles(home: Option<&Path>) -> Result<Vec<(String, String)>, Failure> {
     let config = std::env::var_os("XDG_CONFIG_HOME").map(PathBuf::from).filter(|path| path.is_absolute());
@@ -148,7 +168,7 @@ fn user_profiles(home: Option<&Path>) -> Result<Vec<(String, String)>, Failure> 
     files.retain(|path| path.extension().is_some_and(|ending| ending == "toml"));
     files.sort();
     let read = |path: PathBuf| {
-        let text = std::fs::read_to_string(&path)
+        let text = door::read_text(&path, MOST_PROFILE_BYTES)
             .map_err(|error| Failure::told(format!("cannot read the profile {}: {error}", path.display()), ""))?;
         Ok((path.display().to_string(), text))
     };

@@ -2,6 +2,7 @@
 
 use crate::exit::Failure;
 use signpost_core::repo_path::RepoPath;
+use signpost_core::tree::{MAX_FILE_BYTES, door};
 use std::io::Write;
 use std::path::Path;
 
@@ -15,7 +16,7 @@ pub fn replace(root: &Path, path: &RepoPath, read: &[u8], new: &[u8]) -> Result<
     if !real.starts_with(&inside) {
         return Err(failed("it is a link that leads out of the project".to_owned()));
     }
-    let now = std::fs::read(&real).map_err(|error| failed(error.to_string()))?;
+    let now = door::read(&real, MAX_FILE_BYTES).map_err(|error| failed(error.to_string()))?;
     if now != read {
         return Err(failed("somebody else has changed it meanwhile; run the command again".to_owned()));
     }

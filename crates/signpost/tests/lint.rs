@@ -189,7 +189,7 @@ fn explain_teaches_every_check() {
 }
 
 const MENDABLE: &str =
-    "\u{feff}# Ink\r\n\r\n- Please keep the ink dark\r\n- Sand it!!\r\n- Please keep the ink dark\r\n- a\u{200b}b";
+    "\u{feff}# Ink\r\n\r\n- Please keep the ink dark\r\n- Sand it!!!\r\n- Please keep the ink dark\r\n- a\u{200b}b";
 
 #[test]
 fn fixes_touch_nothing_else_and_a_second_run_nothing_at_all() {

@@ -30,7 +30,8 @@ pub(super) fn read(text: &str, block: Range<usize>) -> (Vec<Key>, Vec<Problem>) 
             Err(fault) => {
                 let (value, span) = plain::value(text, chunk.rest.clone());
                 let fault_span = if span.is_empty() { chunk.name.clone() } else { span.clone() };
-                problems.push(fault.problem(text, fault_span));
+                let right = quoted(text, &chunk, &value, text[span.clone()].trim());
+                problems.push(fault.problem(text, fault_span, right));
                 (value, span)
             }
         };
@@ -140,8 +141,7 @@ enum Fault {
 }
 
 impl Fault {
-    fn problem(self, text: &str, span: Range<usize>) -> Problem {
-        let right = quoted(&text[span.clone()]);
+    fn problem(self, text: &str, span: Range<usize>, right: Option<String>) -> Problem {
         let shown = right.as_deref().filter(|right| right.len() <= 64).unwrap_or("\"…\"");
         let quote = |why: &str| (why.to_owned(), format!("put the value in quotes: `{shown}`"));
         let first = text[span.clone()].trim_start_matches(['[', '-', ' ']).chars().next();
@@ -161,22 +161,28 @@ impl Fault {
     }
 }
 
-/// The value with quotes around what needs them, where that reads the same.
-fn quoted(raw: &str) -> Option<String> {
-    let raw = raw.trim();
-    // With these it would read as something else.
-    if raw.is_empty() || raw.contains(['\n', '\r', '\t', '\\', '"', '\'']) || raw.contains(" #") {
+/// The value with quotes around what needs them, where YAML then reads what was read from it without.
+fn quoted(text: &str, chunk: &Chunk, value: &Value, raw: &str) -> Option<String> {
+    // With these it would read as something else, or lose how it is laid out.
+    let unsafe_in = |words: &str| words.contains(['\n', '\r', '\t', '\\', '"']);
+    if raw.is_empty() || raw.contains(['\n', '\r', '\t']) || raw.contains(" #") {
         return None;
     }
-    match raw.strip_prefix('[') {
-        Some(inner) => {
-            let items: Vec<&str> = inner.strip_suffix(']')?.split(',').map(str::trim).collect();
-            let right: Vec<String> = items.iter().map(|item| format!("\"{item}\"")).collect();
-            (!items.iter().any(|item| item.is_empty() || item.starts_with('[')))
-                .then(|| format!("[{}]", right.join(", ")))
+    let right = match value {
+        Value::List(items) if !items.iter().any(|item| item.text.is_empty() || unsafe_in(&item.text)) => {
+            let items: Vec<String> = items.iter().map(|item| format!("\"{}\"", item.text)).collect();
+            format!("[{}]", items.join(", "))
         }
-        None => Some(format!("\"{raw}\"")),
-    }
+        Value::Scalar(scalar) if !unsafe_in(&scalar.text) => format!("\"{}\"", scalar.text),
+        _ => return None,
+    };
+    let (read, _) = parse(&format!("{}: {right}", &text[chunk.name.clone()])).ok()?;
+    let words = |value: &Value| match value {
+        Value::List(items) => Some((true, items.iter().map(|item| item.text.clone()).collect::<Vec<_>>())),
+        Value::Scalar(scalar) => Some((false, vec![scalar.text.clone()])),
+        Value::Nothing | Value::Table => None,
+    };
+    (words(&read) == words(value)).then_some(right)
 }
 
 /// The value, its bytes, and whether tabs had to be taken for blanks.

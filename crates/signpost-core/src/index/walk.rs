@@ -5,13 +5,18 @@
 //! one can't track. Symbolic links are listed and never followed, so that no loop can catch the walk.
 
 use super::{Folder, Gathered, Index, IndexBuilder};
-use crate::hide::{HideChain, HideList};
+use crate::hide::{HideChain, HideList, MOST_PATTERNS};
 use crate::repo_path::{Location, RepoPath};
-use crate::tree::disk::{kind_of, plain};
+use crate::text::group;
+use crate::tree::disk::{NOT_UTF8, kind_of, plain};
+use crate::tree::door::{self, Shut};
 use crate::tree::{EntryKind, TreeError};
 use std::fs;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::sync::Mutex;
+
+/// Ignore files beyond this are not read: git would take minutes with them too.
+const MOST_IGNORE_BYTES: u64 = 1 << 20;
 
 struct Walk<'a> {
     root: &'a Path,
@@ -33,69 +38,126 @@ struct Task {
 pub fn walk(root: &Path) -> Result<Index, TreeError> {
     fs::read_dir(root)
         .map_err(|error| TreeError::Unreadable { path: Location::root(RepoPath::root()), why: plain(&error) })?;
-    let (prefix, chain) = above(root);
-    let walk = Walk { root, prefix, builder: Mutex::default() };
+    let mut walk = Walk { root, prefix: String::new(), builder: Mutex::default() };
+    let (prefix, chain) = walk.above();
+    walk.prefix = prefix;
     rayon::scope(|scope| walk.folder(scope, Task { path: RepoPath::root(), chain, apart: false }));
     let builder = walk.builder.into_inner().unwrap_or_else(std::sync::PoisonError::into_inner);
     Ok(builder.finish())
 }
 
-/// What the git work tree around the root says: the way down to the root, and its ignore lists.
-fn above(root: &Path) -> (String, HideChain) {
-    let mut chain = HideChain::default();
-    let Some(top) = root.ancestors().find(|folder| folder.join(".git").exists()) else {
-        return (String::new(), chain);
-    };
-    if let Ok(bytes) = fs::read(top.join(".git/info/exclude")) {
-        chain = chain.with(&RepoPath::root(), HideList::parse(&bytes));
+/// The folder in which git keeps what it knows of a work tree. Of a linked work tree it is the main one's: there
+/// `.git` is a file that names a folder, in which `commondir` leads to it.
+///
+/// Layout: <https://git-scm.com/docs/gitrepository-layout>.
+fn git_folder(top: &Path) -> Option<PathBuf> {
+    let git = top.join(".git");
+    if git.is_dir() {
+        return Some(git);
     }
-    let Some(prefix) = root.strip_prefix(top).ok().and_then(|path| RepoPath::new(&path.to_string_lossy())) else {
-        return (String::new(), chain);
-    };
-    let mut ignored = false;
-    for folder in prefix.way() {
-        ignored |= !folder.is_root() && chain.hides(folder.as_str(), true);
-        if folder != prefix
-            && let Ok(bytes) = fs::read(top.join(folder.as_str()).join(".gitignore"))
-        {
-            chain = chain.with(&folder, HideList::parse(&bytes));
-        }
+    let named = |path: &Path| door::read_text(path, 4096).ok();
+    let text = named(&git)?;
+    let own = top.join(text.strip_prefix("gitdir:")?.trim());
+    match named(&own.join("commondir")) {
+        Some(common) => Some(own.join(common.trim())),
+        None => Some(own),
     }
-    // A root that git ignores is still what the person asked about: then its files count as sources.
-    let chain = if ignored { HideChain::default() } else { chain };
-    let prefix = if prefix.is_root() { String::new() } else { format!("{prefix}/") };
-    (prefix, chain)
 }
 
 impl Walk<'_> {
+    /// What the git work tree around the root says: the way down to the root, and its ignore lists.
+    fn above(&self) -> (String, HideChain) {
+        let mut chain = HideChain::default();
+        let Some(top) = self.root.ancestors().find(|folder| folder.join(".git").exists()) else {
+            return (String::new(), chain);
+        };
+        if let Some(list) = git_folder(top).and_then(|git| self.ignore_file(&git.join("info/exclude"), None)) {
+            chain = chain.with(&RepoPath::root(), list);
+        }
+        let Some(prefix) = self.root.strip_prefix(top).ok().and_then(|path| RepoPath::new(path.to_str()?)) else {
+            return (String::new(), chain);
+        };
+        let mut ignored = false;
+        for folder in prefix.way() {
+            ignored |= !folder.is_root() && chain.hides(folder.as_str(), true);
+            if folder != prefix
+                && let Some(list) = self.ignore_file(&top.join(folder.as_str()).join(".gitignore"), None)
+            {
+                chain = chain.with(&folder, list);
+            }
+        }
+        // A root that git ignores is still what the person asked about: then its files count as sources.
+        let chain = if ignored { HideChain::default() } else { chain };
+        let prefix = if prefix.is_root() { String::new() } else { format!("{prefix}/") };
+        (prefix, chain)
+    }
+
+    /// An ignore file; one that is a link is none, as git has it. `folder` is where it stands, for what must be said.
+    fn ignore_file(&self, path: &Path, folder: Option<&RepoPath>) -> Option<HideList> {
+        match door::read_unlinked(path, MOST_IGNORE_BYTES) {
+            Ok(bytes) => {
+                let list = HideList::parse(&bytes);
+                if let (true, Some(folder)) = (list.cut, folder) {
+                    let why = format!("beyond the first {} patterns", group(MOST_PATTERNS));
+                    self.unreadable(folder.join(".gitignore"), why);
+                }
+                Some(list)
+            }
+            Err(Shut::NoFile | Shut::Outside) => None,
+            Err(shut) => {
+                if let Some(folder) = folder {
+                    self.unreadable(folder.join(".gitignore"), shut.to_string());
+                }
+                None
+            }
+        }
+    }
+
     fn folder<'s>(&'s self, scope: &rayon::Scope<'s>, task: Task) {
         let Task { path, chain, mut apart } = task;
         let on_disk = if path.is_root() { self.root.to_path_buf() } else { self.root.join(path.as_str()) };
         let reader = match fs::read_dir(&on_disk) {
             Ok(reader) => reader,
+            // Nobody expects what git ignores to be readable: a database's volume, say.
+            Err(_) if apart => return,
             Err(error) => return self.unreadable(path, plain(&error)),
         };
         let mut gathered = Gathered::default();
         let mut ignore_file = false;
-        for entry in reader.flatten() {
-            let name = entry.file_name();
+        let mut unread: Vec<(String, EntryKind, String)> = Vec::new();
+        for entry in reader {
+            let (name, kind) = match entry.and_then(|entry| Ok((entry.file_name(), entry.file_type()?))) {
+                Ok(entry) => entry,
+                Err(error) => {
+                    self.unreadable(path.clone(), plain(&error));
+                    continue;
+                }
+            };
             if name == ".git" {
                 apart |= !path.is_root();
                 continue;
             }
             ignore_file |= name == ".gitignore";
-            if let Some(kind) = entry.file_type().ok().and_then(kind_of) {
-                gathered.push(&name.to_string_lossy(), kind);
+            match (kind_of(kind), name.to_str()) {
+                (Some(kind), Some(name)) => gathered.push(name, kind),
+                (Some(kind), None) => unread.push((name.to_string_lossy().into_owned(), kind, NOT_UTF8.to_owned())),
+                (None, _) => {}
             }
         }
         let mut chain = chain;
         if ignore_file
             && !apart
-            && let Ok(bytes) = fs::read(on_disk.join(".gitignore"))
+            && let Some(list) = self.ignore_file(&on_disk.join(".gitignore"), Some(&path))
         {
             let folder = format!("{}{}", self.prefix, path.as_str());
-            chain = chain.with(&RepoPath::new(&folder).unwrap_or_default(), HideList::parse(&bytes));
+            chain = chain.with(&RepoPath::new(&folder).unwrap_or_default(), list);
         }
+        // What git ignores may be called as it likes.
+        unread.retain(|(name, kind, _)| {
+            let full = format!("{}{}", self.prefix, path.join(name).as_str());
+            !apart && !chain.hides(&full, *kind == EntryKind::Folder)
+        });
+        unread.into_iter().for_each(|(name, _, why)| self.unreadable(path.join(&name), why));
         if apart {
             gathered.mark_ignored(|_, _| true);
         } else if !chain.is_empty() {

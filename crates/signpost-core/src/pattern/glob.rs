@@ -86,6 +86,18 @@ impl Glob {
         }
     }
 
+    /// The tokens that it was made from.
+    pub fn tokens(&self) -> Vec<Token> {
+        let chars = |text: &str| text.chars().map(Token::Char).collect::<Vec<_>>();
+        match self {
+            Glob::Literal(text) => chars(text),
+            Glob::Any => vec![Token::Star],
+            Glob::Suffix(text) => [vec![Token::Star], chars(text)].concat(),
+            Glob::Prefix(text) => [chars(text), vec![Token::Star]].concat(),
+            Glob::General(tokens) => tokens.clone(),
+        }
+    }
+
     pub fn matches(&self, name: &str) -> bool {
         match self {
             Glob::Literal(text) => text == name,

@@ -23,6 +23,22 @@ enum Component {
 
 const MAX_COMPONENTS: usize = 63;
 
+/// A pattern as it takes a path, character by character.
+pub(super) enum Piece<'a> {
+    /// Any character, any number of times.
+    Any,
+    /// A component `**` that others follow: nothing, or characters up to a slash. The loop is the next piece.
+    Folders,
+    /// Within such a loop.
+    InFolders,
+    /// A component `**` at the end takes at least one character.
+    AtLeastOne,
+    /// A token of one component; `Star` and `Deep` any number of times.
+    Token(std::borrow::Cow<'a, Token>),
+    /// The end of the path.
+    End,
+}
+
 /// How far a [`Simple`] pattern has got on the way down to a folder: a set of components that may come
 /// next.
 #[derive(Clone, Copy, PartialEq, Eq, Hash, Debug)]
@@ -254,6 +270,48 @@ impl Simple {
                         && before.iter().all(|c| *c == Component::Deep)
             }
         }
+    }
+
+    /// The pattern as it takes a path, character by character.
+    pub(super) fn pieces(&self) -> Vec<Piece<'_>> {
+        use std::borrow::Cow::{Borrowed, Owned};
+        let mut pieces = Vec::new();
+        let deep = |pieces: &mut Vec<Piece<'_>>, last: bool| match last {
+            true => pieces.extend([Piece::AtLeastOne, Piece::Any]),
+            false => pieces.extend([Piece::Folders, Piece::InFolders]),
+        };
+        match &self.0 {
+            Shape::Components(components) => {
+                for (at, component) in components.iter().enumerate() {
+                    let last = at + 1 == components.len();
+                    match component {
+                        Component::Deep => deep(&mut pieces, last),
+                        Component::Glob(glob) => {
+                            pieces.extend(glob.tokens().into_iter().map(|token| Piece::Token(Owned(token))));
+                            if !last {
+                                pieces.push(Piece::Token(Owned(Token::Separator)));
+                            }
+                        }
+                    }
+                }
+            }
+            Shape::Flat(tokens) => {
+                let mut at = 0;
+                while at < tokens.len() {
+                    let starts = at == 0 || tokens[at - 1] == Token::Separator;
+                    match &tokens[at] {
+                        Token::Deep if starts && at + 1 == tokens.len() => deep(&mut pieces, true),
+                        Token::Deep if starts && tokens[at + 1] == Token::Separator => {
+                            deep(&mut pieces, false);
+                            at += 1;
+                        }
+                        token => pieces.push(Piece::Token(Borrowed(token))),
+                    }
+                    at += 1;
+                }
+            }
+        }
+        pieces
     }
 
     pub(super) fn from_tokens(mut tokens: Vec<Token>, any_depth: bool) -> Self {

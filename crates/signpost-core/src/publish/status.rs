@@ -4,7 +4,7 @@ use super::{Content, Plan, Planned};
 use crate::discover::Finder;
 use crate::lock::{Lock, LockedFile, hash};
 use crate::repo_path::{Location, RepoPath};
-use crate::tree::{Entry, EntryKind, Look, Tree, TreeError};
+use crate::tree::{EntryKind, Look, Tree, TreeError};
 
 /// What is to be done with one file.
 #[derive(Clone, PartialEq, Eq, Debug)]
@@ -238,11 +238,11 @@ fn entry(tree: &dyn Tree, at: &Location) -> Result<Stands, TreeError> {
     }
     Ok(Stands::Entry(match tree.look(at) {
         Look::File(_) | Look::Outside | Look::BrokenLink => Some(EntryKind::File),
-        Look::Folder => Some(EntryKind::Folder),
-        // Neither file nor folder, or nothing.
-        Look::Nothing => {
-            let listed: Vec<Entry> = tree.list(&at.folder())?;
-            listed.into_iter().find(|entry| entry.name == at.path.name()).map(|entry| entry.kind)
+        // What is neither file nor folder is as little to be replaced.
+        Look::Folder | Look::Other => Some(EntryKind::Folder),
+        Look::Unreadable => {
+            return Err(TreeError::Unreadable { path: at.clone(), why: "permission denied".into() });
         }
+        Look::Nothing => None,
     }))
 }

@@ -1,11 +1,14 @@
 //! A checkout on disk.
 
-use super::{Entry, EntryKind, Look, MAX_FILE_BYTES, Tree, TreeError};
+use super::door::{self, Shut};
+use super::{Entry, EntryKind, Look, Tree, TreeError};
 use crate::index::{Index, walk};
 use crate::repo_path::{Location, RepoPath, Side};
+use std::collections::BTreeMap;
 use std::fs;
 use std::io;
 use std::path::{Path, PathBuf};
+use std::sync::{Mutex, PoisonError};
 
 /// The files below a root folder, and those of a home folder.
 #[derive(Debug)]
@@ -13,7 +16,12 @@ pub struct DiskTree {
     root: PathBuf,
     home: Option<PathBuf>,
     root_from_home: Option<RepoPath>,
+    /// What could not be read, with the reason.
+    unread: Mutex<BTreeMap<Location, String>>,
 }
+
+/// Said of an entry whose name no [`RepoPath`] can hold; it stands in the list with its bytes replaced.
+pub(crate) const NOT_UTF8: &str = "its name is not UTF-8";
 
 impl DiskTree {
     /// Opens a project. Both folders are resolved once, so that later links can be held against them.
@@ -27,7 +35,7 @@ impl DiskTree {
             .as_deref()
             .and_then(|home| root.strip_prefix(home).ok())
             .and_then(|path| RepoPath::new(&path.to_string_lossy()));
-        Ok(DiskTree { root, home, root_from_home })
+        Ok(DiskTree { root, home, root_from_home, unread: Mutex::default() })
     }
 
     /// The root, links resolved.
@@ -44,6 +52,11 @@ impl DiskTree {
         Some(if at.path.is_root() { base.clone() } else { base.join(at.path.as_str()) })
     }
 
+    fn note(&self, at: &Location, why: &str) {
+        let mut unread = self.unread.lock().unwrap_or_else(PoisonError::into_inner);
+        unread.entry(at.clone()).or_insert_with(|| why.to_owned());
+    }
+
     /// Files of the project may only lead into the project; files of the home folder, into both.
     fn stays_inside(&self, side: Side, real: &Path) -> bool {
         real.starts_with(&self.root)
@@ -56,9 +69,16 @@ impl Tree for DiskTree {
         let Some(path) = self.path_of(at) else { return Look::Nothing };
         let meta = match fs::metadata(&path) {
             Ok(meta) => meta,
-            Err(_) => {
+            Err(error) => {
                 let link = fs::symlink_metadata(&path).is_ok_and(|meta| meta.is_symlink());
-                return if link { Look::BrokenLink } else { Look::Nothing };
+                return match link {
+                    true => Look::BrokenLink,
+                    false if is_absence(&error) => Look::Nothing,
+                    false => {
+                        self.note(at, &plain(&error));
+                        Look::Unreadable
+                    }
+                };
             }
         };
         match fs::canonicalize(&path) {
@@ -70,48 +90,62 @@ impl Tree for DiskTree {
         } else if meta.is_dir() {
             Look::Folder
         } else {
-            Look::Nothing
+            Look::Other
         }
     }
 
     fn list(&self, at: &Location) -> Result<Vec<Entry>, TreeError> {
-        let unreadable = |error: io::Error| TreeError::Unreadable { path: at.clone(), why: plain(&error) };
         let Some(path) = self.path_of(at) else { return Ok(Vec::new()) };
+        let mut entries = Vec::new();
         let reader = match fs::read_dir(&path) {
             Ok(reader) => reader,
-            Err(error) if matches!(error.kind(), io::ErrorKind::NotFound | io::ErrorKind::NotADirectory) => {
-                return Ok(Vec::new());
+            Err(error) => {
+                if !is_absence(&error) {
+                    self.note(at, &plain(&error));
+                }
+                return Ok(entries);
             }
-            Err(error) => return Err(unreadable(error)),
         };
-        let mut entries = Vec::new();
         for entry in reader {
-            let entry = entry.map_err(unreadable)?;
-            if let Some(kind) = entry.file_type().ok().and_then(kind_of) {
-                entries.push(Entry { name: entry.file_name().to_string_lossy().into_owned(), kind });
+            match entry.and_then(|entry| Ok((entry.file_type()?, entry.file_name()))) {
+                Ok((kind, name)) => match (kind_of(kind), name.to_str()) {
+                    (Some(kind), Some(name)) => entries.push(Entry { name: name.to_owned(), kind }),
+                    (Some(_), None) => self.note(&at.join(&name.to_string_lossy()), NOT_UTF8),
+                    (None, _) => {}
+                },
+                Err(error) => self.note(at, &plain(&error)),
             }
         }
         entries.sort();
         Ok(entries)
     }
 
-    fn read(&self, at: &Location) -> Result<Vec<u8>, TreeError> {
-        let unreadable = |why: String| TreeError::Unreadable { path: at.clone(), why };
-        match self.look(at) {
-            Look::File(bytes) if bytes > MAX_FILE_BYTES => Err(TreeError::TooLarge { path: at.clone(), bytes }),
-            Look::File(_) => {
-                let path = self.path_of(at).expect("a file that was found has a path");
-                fs::read(path).map_err(|error| unreadable(plain(&error)))
-            }
-            Look::Outside => Err(TreeError::Outside { path: at.clone() }),
-            Look::Folder => Err(unreadable("it is a folder".into())),
-            Look::BrokenLink => Err(unreadable("it is a link that leads nowhere".into())),
-            Look::Nothing => Err(unreadable("there is no such file".into())),
-        }
+    fn read_at_most(&self, at: &Location, most: u64) -> Result<Vec<u8>, TreeError> {
+        let unreadable = |why: &str| TreeError::Unreadable { path: at.clone(), why: why.to_owned() };
+        let Some(path) = self.path_of(at) else { return Err(unreadable("there is no such file")) };
+        let home = self.home.as_deref().filter(|_| at.side == Side::Home);
+        let inside: Vec<&Path> = std::iter::once(self.root.as_path()).chain(home).collect();
+        door::read_inside(&path, &inside, most).map_err(|shut| match shut {
+            Shut::Outside => TreeError::Outside { path: at.clone() },
+            Shut::TooLarge { bytes, most } => TreeError::TooLarge { path: at.clone(), bytes, most },
+            shut => match self.look(at) {
+                Look::Folder => unreadable("it is a folder"),
+                Look::BrokenLink => unreadable("it is a link that leads nowhere"),
+                Look::Nothing => unreadable("there is no such file"),
+                _ => unreadable(&shut.to_string()),
+            },
+        })
     }
 
     fn index(&self) -> Result<Index, TreeError> {
-        walk::walk(&self.root)
+        let index = walk::walk(&self.root)?;
+        index.unreadable.iter().for_each(|(path, why)| self.note(&Location::root(path.clone()), why));
+        Ok(index)
+    }
+
+    fn unread(&self) -> Vec<TreeError> {
+        let unread = self.unread.lock().unwrap_or_else(PoisonError::into_inner);
+        unread.iter().map(|(path, why)| TreeError::Unreadable { path: path.clone(), why: why.clone() }).collect()
     }
 
     fn link_target(&self, at: &Location) -> Option<String> {
@@ -131,6 +165,12 @@ impl Tree for DiskTree {
         let rest = path.strip_prefix(self.home.as_ref()?).ok()?;
         Some(Location::home(RepoPath::new(&rest.to_string_lossy())?))
     }
+}
+
+/// Whether an error says that there is nothing: also where a file stands on the way, or no file could be called so.
+fn is_absence(error: &io::Error) -> bool {
+    use io::ErrorKind::{InvalidFilename, InvalidInput, NotADirectory, NotFound};
+    matches!(error.kind(), NotFound | NotADirectory | InvalidFilename | InvalidInput)
 }
 
 pub(crate) fn kind_of(file_type: fs::FileType) -> Option<EntryKind> {

@@ -57,9 +57,13 @@ impl Tree for MemoryTree {
         Ok(entries)
     }
 
-    fn read(&self, at: &Location) -> Result<Vec<u8>, TreeError> {
+    fn read_at_most(&self, at: &Location, most: u64) -> Result<Vec<u8>, TreeError> {
         let missing = || TreeError::Unreadable { path: at.clone(), why: "there is no such file".into() };
-        self.files.get(at).cloned().ok_or_else(missing)
+        let bytes = self.files.get(at).ok_or_else(missing)?;
+        match bytes.len() as u64 {
+            length if length > most => Err(TreeError::TooLarge { path: at.clone(), bytes: length, most }),
+            _ => Ok(bytes.clone()),
+        }
     }
 
     fn index(&self) -> Result<Index, TreeError> {

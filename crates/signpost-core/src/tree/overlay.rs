@@ -74,16 +74,20 @@ impl Tree for Overlay<'_> {
         Ok(entries)
     }
 
-    fn read(&self, at: &Location) -> Result<Vec<u8>, TreeError> {
+    fn read_at_most(&self, at: &Location, most: u64) -> Result<Vec<u8>, TreeError> {
         match self.change(at) {
             Some(Some(bytes)) => Ok(bytes.clone()),
             Some(None) => Err(TreeError::Unreadable { path: at.clone(), why: "there is no such file".into() }),
-            None => self.base.read(at),
+            None => self.base.read_at_most(at, most),
         }
     }
 
     fn index(&self) -> Result<Index, TreeError> {
         Ok(self.base.index()?.with_changes(self.changes.iter().map(|(path, new)| (path, new.is_some()))))
+    }
+
+    fn unread(&self) -> Vec<TreeError> {
+        self.base.unread()
     }
 
     fn root_from_home(&self) -> Option<RepoPath> {

@@ -38,7 +38,7 @@ pub fn run(args: &AbsorbArgs, global: &Global) -> Result<Exit, Failure> {
     }
     match global.format() {
         Format::Text => render::print(&render::absorb::text(&done, args.dry_run))?,
-        Format::Json => render::print_json(&render::absorb::json(&done))?,
+        Format::Json => session.print_json(&workspace, &render::absorb::json(&done))?,
     }
     Ok(if done.conflicts.is_empty() { Exit::Fine } else { Exit::Findings }.and(session.end(&workspace)))
 }

@@ -75,7 +75,7 @@ pub fn run(args: &AdoptArgs, global: &Global) -> Result<Exit, Failure> {
     };
     match global.format() {
         Format::Text => render::print(&render::adopt::text(&shown))?,
-        Format::Json => render::print_json(&render::adopt::json(&shown))?,
+        Format::Json => session.print_json(&workspace, &render::adopt::json(&shown))?,
     }
     let same = checked.changes.is_empty();
     Ok(if same { Exit::Fine } else { Exit::Findings }.and(session.end(&workspace)))

@@ -70,7 +70,7 @@ pub fn run(args: &AtArgs, global: &Global) -> Result<Exit, Failure> {
     let all_rules = project.as_ref().filter(|_| args.all_rules);
     let briefs = session.patiently("Resolving", || briefs(args, global, &workspace, &files, &start, all_rules))?;
     match global.format() {
-        Format::Json => render::print_json(&render::brief::json(&start, &briefs))?,
+        Format::Json => session.print_json(&workspace, &render::brief::json(&start, &briefs))?,
         Format::Text if files.is_empty() => render::print(&nothing_asked(args))?,
         Format::Text if args.text => render::print(&render::brief::told(&workspace, &briefs))?,
         Format::Text => {

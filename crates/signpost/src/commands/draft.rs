@@ -12,7 +12,7 @@ use signpost_core::profile::Reach;
 use signpost_core::publish::profiles;
 use signpost_core::publish::status::Change;
 use signpost_core::repo_path::{Location, RepoPath};
-use signpost_core::tree::{Look, Tree};
+use signpost_core::tree::{Look, Tree, door};
 use signpost_core::workspace::Project;
 use std::path::PathBuf;
 use std::process::Command;
@@ -79,7 +79,7 @@ pub fn run(args: &DraftArgs, global: &Global) -> Result<Exit, Failure> {
     };
     match global.format() {
         Format::Text => render::print(&render::draft::text(&shown))?,
-        Format::Json => render::print_json(&render::draft::json(&shown))?,
+        Format::Json => session.print_json(&workspace, &render::draft::json(&shown))?,
     }
     Ok(session.end(&workspace))
 }
@@ -137,7 +137,7 @@ fn header(args: &DraftArgs, session: &Session, project: &Project) -> Result<(Rul
 /// The body: the words given, else what is written in the editor.
 fn words(args: &DraftArgs) -> Result<String, Failure> {
     let read = |file: &PathBuf| -> Result<Example, Failure> {
-        let code = std::fs::read_to_string(file)
+        let code = door::read_text(file, MOST_EXAMPLE_BYTES)
             .map_err(|error| Failure::told(format!("cannot read {}: {error}", file.display()), "name a text file"))?;
         let name = file.file_name().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default();
         Ok(Example { name, code })
@@ -155,6 +155,9 @@ fn words(args: &DraftArgs) -> Result<String, Failure> {
     }
     Ok(text)
 }
+
+/// More than any rule holds.
+const MOST_EXAMPLE_BYTES: u64 = 1 << 20;
 
 /// What is taken out of a text that comes from the editor.
 const REMARK: &str = "<!-- Write the rule above: one instruction an item. This line is taken out. -->";
@@ -174,6 +177,7 @@ fn in_editor(text: &str) -> Result<String, Failure> {
     if !status.success() {
         return Err(Failure::told(format!("{editor} ended with {status}"), "nothing was written"));
     }
-    let text = std::fs::read_to_string(file.path()).map_err(failed)?;
+    let text = door::read_text(file.path(), MOST_EXAMPLE_BYTES)
+        .map_err(|error| Failure::told(format!("cannot read what {editor} left: {error}"), "nothing was written"))?;
     Ok(text.replace(REMARK, "").trim().to_owned())
 }

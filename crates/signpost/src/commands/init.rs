@@ -39,7 +39,7 @@ pub fn run(args: &InitArgs, global: &Global) -> Result<Exit, Failure> {
     }
     match global.format() {
         Format::Text => render::print(&render::init::outcome(&beginning, written))?,
-        Format::Json => render::print_json(&render::init::json(&beginning, written))?,
+        Format::Json => session.print_json(&workspace, &render::init::json(&beginning, written))?,
     }
     let done = written || beginning.files.is_empty();
     Ok(if done { Exit::Fine } else { Exit::Findings }.and(session.end(&workspace)))

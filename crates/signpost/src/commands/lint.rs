@@ -10,6 +10,7 @@ use signpost_core::config::FailOn;
 use signpost_core::guidance::Date;
 use signpost_core::repo_path::{Location, RepoPath};
 use signpost_core::text::count;
+use signpost_core::tree::door::{self, Shut};
 use signpost_core::workspace::Workspace;
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Path, PathBuf};
@@ -115,8 +116,8 @@ fn report(
     let shown = render::lint::Shown { workspace, survey, findings: &findings, note: note.as_deref() };
     match global.format {
         FormatArg::Text => render::print(&render::lint::text(&shown))?,
-        FormatArg::Json => render::print_json(&render::lint::json(workspace, &findings))?,
-        FormatArg::Sarif => render::print_json(&render::sarif::log(workspace, &findings))?,
+        FormatArg::Json => session.print_json(workspace, &render::lint::json(workspace, &findings))?,
+        FormatArg::Sarif => render::print_json(&render::sarif::log(workspace, &findings, &session.unread(workspace)))?,
         FormatArg::Markdown => render::print(&render::lint_formats::markdown(&shown))?,
         FormatArg::Lines => render::print(&render::lint_formats::lines(workspace, &findings))?,
     }
@@ -228,11 +229,14 @@ impl Mended {
     }
 }
 
+/// Of some hundred thousand findings.
+const MOST_BASELINE_BYTES: u64 = 64 << 20;
+
 /// Records findings, or takes the recorded ones out; what to say of that.
 fn baseline(file: &Path, workspace: &Workspace<'_>, findings: &mut Vec<Finding>) -> Result<String, Failure> {
     let document = |finding: &Finding| workspace.document(&finding.location);
     let name = file.display().to_string();
-    match std::fs::read_to_string(file) {
+    match door::read_text(file, MOST_BASELINE_BYTES) {
         Ok(text) => {
             let known = Baseline::parse(&name, &text).map_err(Failure::Config)?;
             let (taken, gone) = known.apply(findings, &document);
@@ -242,7 +246,7 @@ fn baseline(file: &Path, workspace: &Workspace<'_>, findings: &mut Vec<Finding>)
             };
             Ok(format!("{} known from {name}{gone}", count(taken, "finding")))
         }
-        Err(error) if error.kind() == std::io::ErrorKind::NotFound => {
+        Err(Shut::System(error)) if error.kind() == std::io::ErrorKind::NotFound => {
             let record = Baseline::record(findings, &document);
             let text = serde_json::to_string_pretty(&record).map_err(|error| Failure::told(error.to_string(), ""))?;
             write::create(file, format!("{text}\n").as_bytes())?;

@@ -42,7 +42,7 @@ pub fn run(args: &ParityArgs, global: &Global) -> Result<Exit, Failure> {
     }
     match global.format() {
         Format::Text => render::print(&render::parity::text(&workspace, &parity, args.all))?,
-        Format::Json => render::print_json(&render::parity::json(&workspace, &parity))?,
+        Format::Json => session.print_json(&workspace, &render::parity::json(&workspace, &parity))?,
     }
     Ok(if parity.holds() { Exit::Fine } else { Exit::Findings }.and(session.end(&workspace)))
 }

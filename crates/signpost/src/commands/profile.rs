@@ -2,11 +2,12 @@ use crate::cli::{Format, Global};
 use crate::exit::{Exit, Failure};
 use crate::render;
 use crate::render::snippet;
-use crate::session::Session;
+use crate::session::{MOST_PROFILE_BYTES, Session};
 use clap::{Args, Subcommand};
 use signpost_core::config::nearest;
 use signpost_core::draft::draft;
 use signpost_core::profile::{Origin, Profile};
+use signpost_core::tree::door;
 use std::path::PathBuf;
 
 /// List, explain, check and draft the profiles that describe assistants
@@ -64,9 +65,9 @@ fn list(global: &Global) -> Result<Exit, Failure> {
     let workspace = session.workspace()?;
     match global.format() {
         Format::Text => render::print(&render::profile::list(&workspace.profiles))?,
-        Format::Json => render::print_json(&render::profile::list_json(&workspace.profiles))?,
+        Format::Json => session.print_json(&workspace, &render::profile::list_json(&workspace.profiles))?,
     }
-    Ok(Exit::Fine)
+    Ok(session.end(&workspace))
 }
 
 fn show(name: &str, global: &Global) -> Result<Exit, Failure> {
@@ -80,14 +81,14 @@ fn show(name: &str, global: &Global) -> Result<Exit, Failure> {
     };
     match global.format() {
         Format::Text => render::print(&render::profile::show(profile))?,
-        Format::Json => render::print_json(&render::profile::list_json(std::slice::from_ref(profile)))?,
+        Format::Json => session.print_json(&workspace, &render::profile::list_json(std::slice::from_ref(profile)))?,
     }
-    Ok(Exit::Fine)
+    Ok(session.end(&workspace))
 }
 
 fn check(file: &PathBuf, global: &Global) -> Result<Exit, Failure> {
     let name = file.display().to_string();
-    let bytes = std::fs::read(file).map_err(|error| Failure::told(format!("cannot read {name}: {error}"), ""))?;
+    let bytes = door::read(file, MOST_PROFILE_BYTES).map_err(|error| Failure::told(format!("cannot read {name}: {error}"), ""))?;
     let text =
         String::from_utf8(bytes).map_err(|_| Failure::told(format!("{name} is not UTF-8"), "save it as UTF-8"))?;
     let (profile, remarks) = match Profile::parse(&name, &text, Origin::Project) {
@@ -128,7 +129,7 @@ fn draft_for(paths: &[PathBuf], name: Option<&str>, global: &Global) -> Result<E
         }
     }
     match (global.format(), drafts.split_first()) {
-        (Format::Json, _) => render::print_json(&render::profile::drafts_json(&drafts))?,
+        (Format::Json, _) => session.print_json(&workspace, &render::profile::drafts_json(&drafts))?,
         (Format::Text, None) => {
             let message = "no file here looks like an instruction file without a profile";
             anstream::eprintln!("{}", snippet::plain("note", message));

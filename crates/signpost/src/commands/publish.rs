@@ -65,7 +65,7 @@ pub fn run(args: &PublishArgs, global: &Global) -> Result<Exit, Failure> {
     };
     match global.format() {
         Format::Text => render::print(&render::publish::text(&shown))?,
-        Format::Json => render::print_json(&render::publish::json(&shown))?,
+        Format::Json => session.print_json(&workspace, &render::publish::json(&shown))?,
     }
     let failed = strict || !status.refused.is_empty() || args.check && drift;
     Ok(if failed { Exit::Findings } else { Exit::Fine }.and(session.end(&workspace)))

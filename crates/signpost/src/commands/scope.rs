@@ -39,7 +39,7 @@ pub fn run(args: &ScopeArgs, global: &Global) -> Result<Exit, Failure> {
         let near = near_misses(&project.index, &args.patterns, &dialects[0].1);
         match global.format() {
             Format::Text => render::print(&render::scope::trials(&args.patterns, &trials, &near))?,
-            Format::Json => render::print_json(&render::scope::trials_json(&args.patterns, &trials, &near))?,
+            Format::Json => session.print_json(&workspace, &render::scope::trials_json(&args.patterns, &trials, &near))?,
         }
         if trials.iter().all(|trial| trial.taken.is_empty()) { Exit::Findings } else { Exit::Fine }
     } else {
@@ -54,7 +54,7 @@ pub fn run(args: &ScopeArgs, global: &Global) -> Result<Exit, Failure> {
         let fits = from_examples(&project.index, &like, &unlike, &dialects[0].1);
         match global.format() {
             Format::Text => render::print(&render::scope::fits(&like, &fits))?,
-            Format::Json => render::print_json(&render::scope::fits_json(&fits))?,
+            Format::Json => session.print_json(&workspace, &render::scope::fits_json(&fits))?,
         }
         Exit::Fine
     };

@@ -43,7 +43,7 @@ pub fn run(args: &SplitArgs, global: &Global) -> Result<Exit, Failure> {
     }
     match global.format() {
         Format::Text => render::print(&render::split::text(&done, args.write))?,
-        Format::Json => render::print_json(&render::split::json(&done))?,
+        Format::Json => session.print_json(&workspace, &render::split::json(&done))?,
     }
     Ok(if done.scoped() > 0 { Exit::Fine } else { Exit::Findings }.and(session.end(&workspace)))
 }

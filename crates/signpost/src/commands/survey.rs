@@ -29,7 +29,7 @@ pub fn run(args: &SurveyArgs, global: &Global) -> Result<Exit, Failure> {
         let facts = Facts::read(&session.tree, &project.index);
         match global.format() {
             Format::Text => render::print(&render::facts::text(&facts))?,
-            Format::Json => render::print_json(&render::facts::json(&facts))?,
+            Format::Json => session.print_json(&workspace, &render::facts::json(&facts))?,
         }
         return Ok(session.end(&workspace));
     }
@@ -42,7 +42,7 @@ pub fn run(args: &SurveyArgs, global: &Global) -> Result<Exit, Failure> {
         Format::Text if args.zones => render::print(&render::weigh::zones_text(&survey, &weights))?,
         Format::Text => render::print(&render::survey::text(&workspace, &project, &survey))?,
         Format::Json => {
-            render::print_json(&render::survey::json(&workspace, &survey, args.zones.then_some(&weights[..])))?
+            session.print_json(&workspace, &render::survey::json(&workspace, &survey, args.zones.then_some(&weights[..])))?
         }
     }
     Ok(session.end(&workspace))

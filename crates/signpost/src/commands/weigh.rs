@@ -25,7 +25,7 @@ pub fn run(args: &WeighArgs, global: &Global) -> Result<Exit, Failure> {
     let weights = session.patiently("Weighing", || signpost_core::weigh::weigh(&workspace, &survey))?;
     match global.format() {
         Format::Text => render::print(&render::weigh::text(&workspace, &survey, &weights, args.top))?,
-        Format::Json => render::print_json(&render::weigh::json(&workspace, &survey, &weights))?,
+        Format::Json => session.print_json(&workspace, &render::weigh::json(&workspace, &survey, &weights))?,
     }
     Ok(session.end(&workspace))
 }

@@ -8,6 +8,7 @@ use serde_json::{Value, json};
 use signpost_core::check::{self, Finding};
 use signpost_core::config::Severity;
 use signpost_core::repo_path::{Location, Side};
+use signpost_core::tree::TreeError;
 use signpost_core::workspace::Workspace;
 use std::ops::Range;
 
@@ -17,7 +18,7 @@ fn level(severity: Severity) -> &'static str {
 }
 
 /// One log with one run.
-pub fn log(workspace: &Workspace<'_>, findings: &[Finding]) -> Value {
+pub fn log(workspace: &Workspace<'_>, findings: &[Finding], unread: &[TreeError]) -> Value {
     let checks: Vec<_> = check::all().collect();
     let rules: Vec<Value> = checks
         .iter()
@@ -65,6 +66,13 @@ pub fn log(workspace: &Workspace<'_>, findings: &[Finding]) -> Value {
             result
         })
         .collect();
+    let notifications: Vec<Value> = unread
+        .iter()
+        .map(|error| {
+            let place = json!({ "physicalLocation": { "artifactLocation": artifact(error.path()) } });
+            json!({ "level": "error", "message": { "text": error.to_string() }, "locations": [place] })
+        })
+        .collect();
     json!({
         "$schema": "https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json",
         "version": "2.1.0",
@@ -76,6 +84,10 @@ pub fn log(workspace: &Workspace<'_>, findings: &[Finding]) -> Value {
             } },
             "columnKind": "unicodeCodePoints",
             "results": results,
+            "invocations": [{
+                "executionSuccessful": notifications.is_empty(),
+                "toolExecutionNotifications": notifications,
+            }],
         }],
     })
 }

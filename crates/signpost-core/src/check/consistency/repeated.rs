@@ -1,5 +1,5 @@
 use crate::check::meeting::Crowd;
-use crate::check::{CheckInfo, Context, Finding, Text};
+use crate::check::{CheckInfo, Context, Finding, Text, items};
 use crate::config::Severity;
 use crate::zone::RuleId;
 use rustc_hash::FxHashMap;
@@ -41,6 +41,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
             }
         }
     }
+    let mut listed = FxHashMap::default();
     for mut told in by_key.into_values().filter(|told| told.len() > 1) {
         told.sort_by_key(|one| (one.id, one.directive));
         let mut crowd = Crowd::default();
@@ -56,7 +57,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
                 (!copies).then_some((first, witness))
             });
             if let Some((first, witness)) = meets {
-                findings.push(finding(context, first, *again).witness(witness.filter(|_| first.text != again.text)));
+                findings.push(finding(context, first, *again, &mut listed).witness(witness.filter(|_| first.text != again.text)));
             }
             crowd.add(&context.meeting, again.id, at);
             last_in.entry(again.text).or_insert(at);
@@ -69,7 +70,13 @@ fn same_text(one: &Text, other: &Text) -> bool {
     one.text()[one.body..].trim() == other.text()[other.body..].trim()
 }
 
-fn finding(context: &Context<'_, '_>, first: Told, again: Told) -> Finding {
+/// `listed` remembers the list items of each text.
+fn finding(
+    context: &Context<'_, '_>,
+    first: Told,
+    again: Told,
+    listed: &mut FxHashMap<usize, Vec<items::Item>>,
+) -> Finding {
     let (text, first_text) = (&context.texts[again.text], &context.texts[first.text]);
     let span = |text: &Text, told: Told| text.outline.directives[told.directive].span.clone();
     let same_file = first.text == again.text;
@@ -80,25 +87,11 @@ fn finding(context: &Context<'_, '_>, first: Told, again: Told) -> Finding {
     let mut finding = Finding::in_rule(&INFO, name, context.rule(again.id), own.clone(), message)
         .help("keep the one whose scope is right, and delete the other")
         .related(first_text.location(), span(first_text, first), "said here first");
-    if same_file && let Some(lines) = whole_lines(text.text(), &own) {
-        finding = finding.edit(lines, "");
+    if same_file {
+        let items = listed.entry(again.text).or_insert_with(|| items::items(text.text(), text.body));
+        if let Some(lines) = items::removable(text.text(), items, &own, &span(first_text, first)) {
+            finding = finding.edit(lines, "");
+        }
     }
     finding
-}
-
-/// The lines of a list item that holds nothing else.
-fn whole_lines(text: &str, span: &Range<usize>) -> Option<Range<usize>> {
-    let start = text[..span.start].rfind('\n').map_or(0, |at| at + 1);
-    let marker = text[start..span.start].trim();
-    let end = text[span.end..].find('\n').map_or(text.len(), |at| span.end + at + 1);
-    let rest = text[span.end..end].trim();
-    let alone = matches!(marker, "-" | "*" | "+") && rest.trim_matches(['*', '_', '.', '`']).is_empty();
-    // What is indented below belongs to the item.
-    let indent = span.start - start;
-    let next = &text[end..];
-    let holds_more = next.len() - next.trim_start_matches(' ').len() >= indent
-        && !next.trim_start_matches(' ').starts_with(['\n', '\r'])
-        && indent > 0
-        && next.starts_with(' ');
-    (alone && !holds_more).then_some(start..end)
 }

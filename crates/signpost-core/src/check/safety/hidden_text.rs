@@ -171,6 +171,14 @@ fn has_a_use(chars: &[(usize, char)], at: usize) -> bool {
         '\u{feff}' => at == 0,
         '\u{200d}' => picture(before) && picture(after) || foreign(before),
         '\u{200c}' => foreign(before) && foreign(after),
+        // Scripts that put no blanks between words mark with it where a line may end.
+        '\u{200b}' => without_blanks(before) && (without_blanks(after) || after.is_none_or(|c| c.is_whitespace())),
+        // A variant of the ideograph before it.
+        '\u{e0100}'..='\u{e01ef}' => before.is_some_and(is_ideograph),
+        '\u{180e}' => before.is_some_and(|c| ('\u{1820}'..='\u{18aa}').contains(&c)),
+        '\u{115f}' | '\u{1160}' => before.into_iter().chain(after).any(|c| ('\u{1100}'..='\u{11ff}').contains(&c)),
+        // Where a long word may be hyphenated.
+        '\u{ad}' => letters(chars[..at].iter().rev()) >= 2 && letters(chars[at + 1..].iter()) >= 2,
         '\u{200e}' | '\u{200f}' => {
             let line = chars[..at]
                 .iter()
@@ -188,6 +196,24 @@ fn has_a_use(chars: &[(usize, char)], at: usize) -> bool {
         }
         _ => false,
     }
+}
+
+/// The letters that come first, at most a few of them.
+fn letters<'c>(chars: impl Iterator<Item = &'c (usize, char)>) -> usize {
+    chars.take(4).take_while(|(_, c)| c.is_alphabetic()).count()
+}
+
+/// Letters of Thai, Lao, Tibetan, Myanmar, Khmer and their neighbours, of Chinese and of Japanese.
+fn without_blanks(c: Option<char>) -> bool {
+    c.is_some_and(|c| {
+        matches!(c as u32, 0xe00..=0xfff | 0x1000..=0x109f | 0x1780..=0x17ff | 0x1950..=0x1aaf | 0x1b00..=0x1bff
+            | 0x3040..=0x30ff | 0xa9e0..=0xa9ff | 0xaa60..=0xaadf)
+            || is_ideograph(c)
+    })
+}
+
+fn is_ideograph(c: char) -> bool {
+    matches!(c as u32, 0x3400..=0x4dbf | 0x4e00..=0x9fff | 0xf900..=0xfaff | 0x20000..=0x3ffff)
 }
 
 fn far_right(text: &str) -> Vec<Hidden> {
@@ -265,7 +291,7 @@ mod tests {
 
     #[test]
     fn what_turns_or_hides_text_is_found() {
-        for text in ["a\u{202e}b", "a\u{200b}b", "x\u{ad}y", "<span style='display: none'>x</span>", "<p hidden>x</p>"]
+        for text in ["a\u{202e}b", "a\u{200b}b", "x\u{ad}y", "npm\u{200b} run", "a\u{e0101}", "<span style='display: none'>x</span>", "<p hidden>x</p>"]
         {
             assert_eq!(messages(text).len(), 1, "{text:?}");
         }
@@ -277,7 +303,7 @@ mod tests {
         let flag = "\u{1f3f4}\u{e0067}\u{e0062}\u{e0065}\u{e006e}\u{e0067}\u{e007f}";
         for text in [
             "\u{feff}Text", "👩\u{200d}🔬 ⚠\u{fe0f}", "می\u{200c}خواهم", "क्\u{200d}ष", flag, "a < b > c",
-            "<b style='color:red'>x</b>",
+            "<b style='color:red'>x</b>", "ภาษา\u{200b}ไทย", "葛\u{e0100}城", "Donau\u{ad}dampf\u{ad}schiff",
         ] {
             assert_eq!(messages(text), [""; 0], "{text:?}");
         }

@@ -2,7 +2,7 @@ use super::scoped;
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 use crate::header::Value;
-use crate::pattern::{Bare, Dialect, Pattern};
+use crate::pattern::Pattern;
 use crate::rule::{PatternItem, Rule};
 use std::ops::Range;
 
@@ -31,8 +31,8 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
             for (at, item) in items.iter().enumerate() {
                 let covers = |(other_at, other): (usize, &PatternItem)| {
                     other_at != at
-                        && takes_all(other, item, &place.dialect)
-                        && (other_at < at || !takes_all(item, other, &place.dialect))
+                        && takes_all(other, item)
+                        && (other_at < at || !takes_all(item, other))
                 };
                 let Some((_, by)) = items.iter().enumerate().find(|(other_at, other)| covers((*other_at, other)))
                 else {
@@ -54,49 +54,13 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
     }
 }
 
-/// Whether a pattern takes whatever another one takes: judged by paths made from the other one with names
-/// that stand in neither, so that only wildcards can take them.
-fn takes_all(wide: &PatternItem, narrow: &PatternItem, dialect: &Dialect) -> bool {
-    let (Ok(wide_pattern), Ok(narrow_pattern)) = (&wide.pattern, &narrow.pattern) else { return false };
-    if wide.text == narrow.text {
-        return true;
+/// Whether a pattern takes whatever another one takes, proved on the patterns: whoever deletes the other one changes
+/// the scope for no file, not even for one that is not there yet.
+fn takes_all(wide: &PatternItem, narrow: &PatternItem) -> bool {
+    match (&wide.pattern, &narrow.pattern) {
+        (Ok(wide), Ok(narrow)) => wide.text() == narrow.text() || wide.takes_all_of(narrow),
+        _ => false,
     }
-    if narrow.text.contains(['{', '[', '!', '\\']) {
-        return false;
-    }
-    let samples = samples(&narrow.text, dialect);
-    !samples.is_empty() && samples.iter().all(|path| narrow_pattern.matches(path) && wide_pattern.matches(path))
-}
-
-fn samples(text: &str, dialect: &Dialect) -> Vec<String> {
-    let anchored = text.starts_with('/');
-    let rest = text.strip_prefix("./").unwrap_or(text).trim_start_matches('/');
-    let bare = !anchored && !rest.contains('/') && dialect.bare == Bare::AnyDepth;
-    let mut samples = Vec::new();
-    for (folders, name) in [("", "zqx"), ("zqa", "zqx.zqy"), ("zqa/zqb", "z"), ("zqa/.zqb/zqc", ".zqx")] {
-        let mut parts: Vec<String> = Vec::new();
-        if bare && !folders.is_empty() {
-            parts.push(folders.to_owned());
-        }
-        let all: Vec<&str> = rest.split('/').collect();
-        for (at, part) in all.iter().enumerate() {
-            let last = at + 1 == all.len();
-            match *part {
-                "**" if last => {
-                    if !folders.is_empty() {
-                        parts.push(folders.to_owned());
-                    }
-                    parts.push(name.to_owned());
-                }
-                "**" if folders.is_empty() => {}
-                "**" => parts.push(folders.to_owned()),
-                "" if last => parts.push(name.to_owned()),
-                _ => parts.push(part.replace("**", name).replace('*', name).replace('?', "z")),
-            }
-        }
-        samples.push(parts.join("/"));
-    }
-    samples
 }
 
 /// The bytes to delete so that the others stay as they are.
@@ -128,33 +92,4 @@ fn removal(rule: &Rule, key: &str, item: &PatternItem) -> Option<Range<usize>> {
     let comma = rest.find(|c: char| !c.is_whitespace()).filter(|at| rest[*at..].starts_with(','))?;
     let after = rest[comma + 1..].find(|c: char| !c.is_whitespace())?;
     Some(item.start..item.end + comma + 1 + after)
-}
-
-#[cfg(test)]
-mod tests {
-    use super::*;
-
-    fn item(text: &str) -> PatternItem {
-        PatternItem { text: text.to_owned(), span: 0..0, pattern: Pattern::parse(text, &Dialect::default()) }
-    }
-
-    #[test]
-    fn wide_patterns_take_all_of_narrow_ones() {
-        let takes = |wide: &str, narrow: &str| takes_all(&item(wide), &item(narrow), &Dialect::default());
-        for (wide, narrow) in [
-            ("kiosk/**", "kiosk/src/**/*.tsx"),
-            ("**", "a/b.c"),
-            ("*.ts", "src/**/*.ts"),
-            ("src/", "src/a/*"),
-            ("**/*.rs", "*.rs"),
-            ("a/**/b.*", "a/b.c"),
-            ("*.{ts,tsx}", "x/*.tsx"),
-        ] {
-            assert!(takes(wide, narrow), "{wide} takes {narrow}");
-            assert!(wide == "**/*.rs" || !takes(narrow, wide), "{narrow} does not take {wide}");
-        }
-        assert!(!takes("src/*", "src/**"));
-        assert!(!takes("src/*.ts", "src/**/*.ts"));
-        assert!(!takes("a/**", "**/a/b"));
-    }
 }

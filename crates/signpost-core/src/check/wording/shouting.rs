@@ -30,8 +30,9 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
         let said = text.words(&span).to_owned();
         let mut finding =
             text.finding(&INFO, span.clone(), "this shouts").help("write it in plain letters, and say why it matters");
-        if said.chars().all(|c| c == '!') {
-            finding = finding.edit(span, if text.text()[directive.span.clone()].ends_with(&said) { "." } else { "!" });
+        // Two may be somebody's operator; three at the end of a sentence are none.
+        if said.chars().all(|c| c == '!') && said.len() > 2 && text.words(&directive.span).ends_with(&said) {
+            finding = finding.edit(span, ".");
         }
         findings.push(finding);
     }
@@ -39,9 +40,8 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
 
 /// A row of capital words that is no name, or of exclamation marks.
 fn shouted(words: &str) -> Option<Range<usize>> {
-    if let Some(at) = words.find("!!") {
-        let length = words[at..].bytes().take_while(|byte| *byte == b'!').count();
-        return Some(at..at + length);
+    if let Some(row) = exclaimed(words) {
+        return Some(row);
     }
     let mut run: Option<(Range<usize>, usize, usize)> = None;
     let mut in_code = false;
@@ -66,6 +66,22 @@ fn shouted(words: &str) -> Option<Range<usize>> {
         }
     }
     loud_enough(words, run)
+}
+
+/// A row of exclamation marks that ends what somebody says; `!!value` and `value!!.field` are code.
+fn exclaimed(words: &str) -> Option<Range<usize>> {
+    let mut from = 0;
+    while let Some(at) = words[from..].find("!!").map(|at| from + at) {
+        let end = at + words[at..].bytes().take_while(|byte| *byte == b'!').count();
+        let closes = |c: char| c.is_alphanumeric() || matches!(c, ')' | '"' | '”' | '*' | '_' | '?');
+        let said = words[..at].chars().next_back().is_some_and(closes);
+        let rest = words[end..].trim_start_matches(['*', '_', ')', '"', '”']);
+        if said && rest.chars().next().is_none_or(char::is_whitespace) {
+            return Some(at..end);
+        }
+        from = end;
+    }
+    None
 }
 
 fn loud_enough(words: &str, run: Option<(Range<usize>, usize, usize)>) -> Option<Range<usize>> {
@@ -94,7 +110,7 @@ mod tests {
         }
         for plain in [
             "Never use JSON", "You MUST test", "Use HTTP API v2", "NEVER do this", "`DO NOT TOUCH` stands there",
-            "Set MAX_SIZE and MIN_SIZE", "The SQL API",
+            "Set MAX_SIZE and MIN_SIZE", "The SQL API", "Cast with !!value", "Read user!!.name", "!! is no operator here",
         ] {
             assert!(shouted(plain).is_none(), "{plain}");
         }
