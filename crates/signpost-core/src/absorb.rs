@@ -6,22 +6,26 @@
 //! remark at the top, the headings that say what a section applies to) and what was changed on both sides is
 //! left for the person, and then nothing of that file is absorbed.
 //!
-//! Merging: <https://docs.rs/diffy>, the algorithm of diff3.
+//! Lines are compared without their ends, and lines that nobody touched stay in the rule byte for byte.
+
+mod merge;
+mod sections;
 
 use crate::adopt;
-use crate::discover::Candidate;
+use crate::discover::{Candidate, Finder};
 use crate::guidance::{RuleHeader, write_header};
-use crate::header::{Header, HeaderStyle};
-use crate::lock::hash;
+use crate::header::Header;
+use crate::lock::{LockedFile, hash, without_carriage_returns};
 use crate::profile::{Profile, Reach};
-use crate::publish::compose::{Segment, higher_by};
 use crate::publish::source::Source;
+use crate::publish::status::{link_mark, link_target};
 use crate::publish::{Content, Plan, Planned, PublishError, plan};
 use crate::repo_path::{Location, RepoPath};
 use crate::rule::{Document, Rule};
-use crate::tree::{MemoryTree, Overlay, Tree};
+use crate::tree::{MemoryTree, Tree};
 use crate::workspace::{Workspace, WorkspaceError};
-use similar::{DiffOp, TextDiff};
+use merge::merge;
+use sections::Line;
 use std::collections::BTreeMap;
 use std::ops::Range;
 use std::sync::Arc;
@@ -106,290 +110,297 @@ pub fn absorb(
             return Err(AbsorbError::NotPublished(file.clone()));
         }
     }
-    let before = planned(&workspace, assistants)?;
+    let project = workspace.project()?;
+    let profiles = crate::publish::profiles(&workspace, &project, assistants, &lock)?;
+    let plan = plan(&workspace, &project, &profiles)?;
+    let names: Vec<&str> = profiles.iter().map(|profile| profile.name.as_str()).collect();
+    let reader = Reader { workspace: &workspace, lock: &lock.file, plan: &plan, archive };
     let mut absorbed = Absorbed::default();
-    let mut rules: BTreeMap<RepoPath, (String, String)> = BTreeMap::new();
-    let asked = |path: &RepoPath| files.is_empty() || files.contains(path);
+    let mut edits: BTreeMap<RepoPath, Edit> = BTreeMap::new();
     for known in &lock.file {
-        let Some(path) = RepoPath::new(&known.path).filter(|path| asked(path)) else { continue };
-        let at = Location::root(path.clone());
-        let mut conflict = |line, message: &str, help: &str, sides| {
-            let (message, help) = (message.to_owned(), help.to_owned());
-            absorbed.conflicts.push(Conflict { file: path.clone(), line, message, help, sides });
-        };
-        if tree.link_target(&at).is_some() || known.hash.starts_with("link:") {
-            if files.contains(&path) {
-                conflict(None, "it is, or was published as, a link", "absorb the file that it leads to", None);
-            }
+        let Some(path) = RepoPath::new(&known.path) else { continue };
+        let asked = files.contains(&path);
+        // Nothing is said of the files of assistants that were not asked about.
+        let theirs = known.assistants.iter().any(|name| names.contains(&name.as_str())) || known.assistants.is_empty();
+        if !asked && (!files.is_empty() || !theirs) {
             continue;
         }
-        let Ok(bytes) = tree.read(&at) else {
-            if files.contains(&path) {
-                conflict(None, "it is not there any more", "`signpost publish` writes it anew", None);
+        match reader.edited(known, &path, asked).and_then(|edited| match edited {
+            Edited::Not => Ok(None),
+            Edited::Already(bytes) => Ok(Some((bytes, Vec::new()))),
+            Edited::Rules(bytes, rules) => {
+                let together = rules.into_iter().map(|(rule, edit)| reader.combined(&edits, rule, edit));
+                Ok(Some((bytes, together.collect::<Result<Vec<_>, _>>()?)))
             }
-            continue;
-        };
-        if known.hash == hash(&bytes) || known.was.as_deref() == Some(&hash(&bytes)) {
-            absorbed.untouched.push(path);
-            continue;
-        }
-        let Ok(edited) = String::from_utf8(bytes.clone()) else {
-            conflict(None, "it is not UTF-8", "save it as UTF-8", None);
-            continue;
-        };
-        // What the rules say with the edits of the files before this one.
-        let mut overlay = Overlay::new(tree);
-        rules.iter().for_each(|(path, (_, new))| overlay.write(path.clone(), new.as_bytes()));
-        let now_workspace = Workspace::open(&overlay, user_profiles)?;
-        let now = planned(&now_workspace, assistants)?;
-        let (Some((ours, now_file)), was) = (text_of(&now, &path), text_of(&before, &path)) else {
-            let help = "`signpost adopt` brings what it says into the guidance anew";
-            conflict(None, "the rules that it was published from are gone", help, None);
-            continue;
-        };
-        if edited == ours {
-            absorbed.files.push((path, hash(&bytes)));
-            continue;
-        }
-        let base = match was {
-            Some((text, _)) if known.hash == hash(text.as_bytes()) => Some(text.to_owned()),
-            _ => archive(&path, &known.hash),
-        };
-        let Some(base) = base else {
-            let help = "`signpost publish --dry-run` shows both; carry the edit over by hand, then `signpost publish --overwrite`";
-            conflict(
-                None,
-                "its rules were changed too, and what was published before is not in git's history",
-                help,
-                None,
-            );
-            continue;
-        };
-        let ending = if edited.contains("\r\n") { edited.replace("\r\n", "\n") } else { edited.clone() };
-        let merged = if base == ours { Ok(ending) } else { diffy::merge(&base, ours, &ending) };
-        let merged = match merged {
-            Ok(merged) => merged,
-            Err(marked) => {
-                for (line, sides) in conflicts_in(&marked) {
-                    let help = "write in the rule what both mean, then `signpost publish --overwrite` the file";
-                    conflict(Some(line), "changed here and in its rule, in different ways", help, Some(sides));
-                }
-                continue;
+        }) {
+            Ok(Some((hash, rules))) => {
+                edits.extend(rules);
+                absorbed.files.push((path, hash));
             }
-        };
-        match rewritten(&now_workspace, &now, now_file, ours, &merged) {
-            Ok(new) => {
-                for (rule, old, new) in new {
-                    rules.entry(rule).and_modify(|(_, known)| known.clone_from(&new)).or_insert((old, new));
-                }
-                absorbed.files.push((path, hash(&bytes)));
-            }
-            Err((line, message, help)) => conflict(line, &message, &help, None),
+            Ok(None) => absorbed.untouched.push(path),
+            Err(refused) => absorbed.conflicts.extend(refused.into_iter().map(|refused| Conflict {
+                file: path.clone(),
+                line: refused.line,
+                message: refused.message,
+                help: refused.help,
+                sides: refused.sides,
+            })),
         }
     }
-    absorbed.rules = rules.into_iter().map(|(path, (old, new))| Rewritten { path, old, new }).collect();
+    for (path, edit) in edits {
+        let Some(source) = plan.sources.iter().find(|source| source.path == path) else { continue };
+        let old = source.rule.document.text.clone();
+        let new = edit.written(source);
+        if new != old {
+            absorbed.rules.push(Rewritten { path, old, new });
+        }
+    }
     Ok(absorbed)
 }
 
-fn planned(workspace: &Workspace<'_>, assistants: &[String]) -> Result<Plan, AbsorbError> {
-    let project = workspace.project()?;
-    let lock = workspace.lock()?;
-    let profiles = crate::publish::profiles(workspace, &project, assistants, &lock)?;
-    Ok(plan(workspace, &project, &profiles)?)
-}
-
-fn text_of<'p>(plan: &'p Plan, path: &RepoPath) -> Option<(&'p str, &'p Planned)> {
-    let file = plan.files.iter().find(|file| file.path == *path)?;
-    match &file.content {
-        Content::Text(text) => Some((text, file)),
-        Content::Link(_) => None,
-    }
-}
-
+/// Why an edit is left to the person: the line, what is in the way, and what to do.
 type Refused = (Option<usize>, String, String);
 
-/// The rules of a file as the merged text says, each with what it was.
-fn rewritten(
-    workspace: &Workspace<'_>,
-    plan: &Plan,
-    file: &Planned,
-    ours: &str,
-    merged: &str,
-) -> Result<Vec<(RepoPath, String, String)>, Refused> {
-    let profile = workspace.profiles.iter().find(|profile| profile.name == file.assistants[0]);
-    let profile = profile.ok_or_else(|| (None, "its assistant has no profile any more".to_owned(), String::new()))?;
-    let finder = crate::discover::Finder::new(workspace.tree(), None);
-    let found = finder.owner(profile, &Location::root(file.path.clone()));
-    let found = found.ok_or_else(|| (None, "its assistant does not read it any more".to_owned(), String::new()))?;
-    let style = profile.places[found.place].header;
-    let header = edited_header(plan, file, profile, &found, ours, merged)?;
-    let bodies = segments(file, ours, merged, style)?;
-    let mut new = Vec::new();
-    for (number, segment) in file.segments.iter().enumerate() {
-        let Some(source) = plan.sources.iter().find(|source| source.path == segment.source) else { continue };
-        let document = &source.rule.document;
-        let (head, _) = document.text.split_at(source.rule.header.body);
-        let head = match &header {
-            Some(header) => rewrite_header(head, source, header),
-            None => head.to_owned(),
+/// The same with both sides, where there are two.
+struct Left {
+    line: Option<usize>,
+    message: String,
+    help: String,
+    sides: Option<(String, String)>,
+}
+
+impl Left {
+    fn whole(message: impl Into<String>, help: impl Into<String>) -> Vec<Self> {
+        vec![Left { line: None, message: message.into(), help: help.into(), sides: None }]
+    }
+
+    fn from(refused: Refused) -> Vec<Self> {
+        let (line, message, help) = refused;
+        vec![Left { line, message, help, sides: None }]
+    }
+}
+
+/// What was found in one published file.
+enum Edited {
+    /// Nobody edited it.
+    Not,
+    /// It holds what publishing would write now; its hash.
+    Already(String),
+    /// Its hash, and each rule with what it is to be.
+    Rules(String, Vec<(RepoPath, Edit)>),
+}
+
+/// A rule as it is to be.
+#[derive(Clone, PartialEq, Eq)]
+struct Edit {
+    /// What stands above its text, header and all; `None` where that stays.
+    head: Option<String>,
+    /// The lines of its text.
+    lines: Vec<Line>,
+}
+
+impl Edit {
+    fn unchanged(source: &Source) -> Self {
+        Edit { head: None, lines: (0..source.body.split('\n').count()).map(Line::Own).collect() }
+    }
+
+    /// The whole rule: lines that stay keep their bytes, and so does what stands around the text.
+    fn written(&self, source: &Source) -> String {
+        let text = &source.rule.document.text;
+        let (head, body) = text.split_at(source.rule.header.body);
+        let head = self.head.as_deref().unwrap_or(head);
+        let own: Vec<&str> = body.split_inclusive('\n').collect();
+        let blank = own.iter().take_while(|line| line.trim().is_empty()).count();
+        let count = source.body.split('\n').count();
+        let end = if text.contains("\r\n") { "\r\n" } else { "\n" };
+        let mut new: String = head.to_owned() + &own[..blank].concat();
+        for line in &self.lines {
+            if !new.is_empty() && !new.ends_with('\n') {
+                new += end;
+            }
+            match line {
+                Line::Own(number) => new += own.get(blank + number).copied().unwrap_or_default(),
+                Line::New(words) => new += &format!("{words}{end}"),
+            }
+        }
+        // What stands below the text belongs to its last line.
+        if self.lines.last() == Some(&Line::Own(count - 1)) {
+            new += &own[(blank + count).min(own.len())..].concat();
+        }
+        new
+    }
+}
+
+struct Reader<'r, 'w> {
+    workspace: &'r Workspace<'w>,
+    lock: &'r [LockedFile],
+    plan: &'r Plan,
+    archive: &'r Archive<'r>,
+}
+
+impl Reader<'_, '_> {
+    /// Reads one published file.
+    fn edited(&self, known: &LockedFile, path: &RepoPath, asked: bool) -> Result<Edited, Vec<Left>> {
+        let tree = self.workspace.tree();
+        let at = Location::root(path.clone());
+        if let Some(target) = tree.link_target(&at) {
+            if known.hash == link_mark(&target) {
+                return match asked {
+                    true => Err(Left::whole("it was published as a link", "absorb the file that it leads to")),
+                    false => Ok(Edited::Not),
+                };
+            }
+            let help = format!("`signpost publish --overwrite {path}` puts back what belongs there");
+            return Err(Left::whole("it is a link now, and was published as something else", help));
+        }
+        let bytes = match tree.read(&at) {
+            Ok(bytes) => bytes,
+            Err(_) if !asked => return Ok(Edited::Not),
+            Err(_) => return Err(Left::whole("it is not there any more", "`signpost publish` writes it anew")),
         };
-        let body = higher_by(bodies[number].trim_matches(['\n', ' ', '\t', '\r']), segment.deeper);
-        if body.trim().is_empty() {
-            let line = ours[..segment.span.start].lines().count() + 1;
-            let message = format!("all of {} was taken out", source.path);
-            return Err((Some(line), message, format!("delete {} if that is meant, then publish", source.path)));
+        if known.is(&bytes) {
+            return Ok(Edited::Not);
         }
-        let body = if body == source.body {
-            document.text[source.rule.header.body..].to_owned()
-        } else {
-            laid_out(document, source, &body)
+        let own_hash = hash(&bytes);
+        let Ok(edited) = String::from_utf8(bytes) else {
+            return Err(Left::whole("it is not UTF-8", "save it as UTF-8"));
         };
-        let text = format!("{head}{body}");
-        if text != document.text {
-            new.push((source.path.clone(), document.text.clone(), text));
+        let Some((ours, file)) = self.text_of(path) else {
+            let help = "`signpost adopt` brings what it says into the guidance anew";
+            return Err(Left::whole("the rules that it was published from are gone", help));
+        };
+        let edited = String::from_utf8_lossy(&without_carriage_returns(edited.as_bytes())).into_owned();
+        if edited == ours {
+            return Ok(Edited::Already(own_hash));
         }
+        let base = self.base(known, path, ours)?;
+        let [base_lines, our_lines, their_lines] = [&base, ours, &edited].map(lines_of);
+        let merged = merge(&base_lines, &our_lines, &their_lines).map_err(|clashes| {
+            let joined = |lines: &[&str]| lines.iter().map(|line| format!("{line}\n")).collect::<String>();
+            let one = |clash: merge::Clash| Left {
+                line: Some(clash.theirs.start + 1),
+                message: "changed here and in its rule, in different ways".to_owned(),
+                help: "write in the rule what both mean, then `signpost publish --overwrite` the file".to_owned(),
+                sides: Some((joined(&our_lines[clash.ours]), joined(&their_lines[clash.theirs]))),
+            };
+            clashes.into_iter().map(one).collect::<Vec<_>>()
+        })?;
+        self.rewritten(file, ours, &merged.join("\n")).map(|rules| Edited::Rules(own_hash, rules)).map_err(Left::from)
     }
-    Ok(new)
-}
 
-/// The new text with the blank lines and line ends that stood around the old one.
-fn laid_out(document: &Document, source: &Source, body: &str) -> String {
-    let old = &document.text[source.rule.header.body..];
-    let before = &old[..old.len() - old.trim_start_matches(['\n', '\r']).len()];
-    let body = if document.text.contains("\r\n") { body.replace('\n', "\r\n") } else { body.to_owned() };
-    let end = if document.text.contains("\r\n") { "\r\n" } else { "\n" };
-    format!("{before}{body}{end}")
-}
-
-/// What each segment says in the merged text.
-fn segments(file: &Planned, ours: &str, merged: &str, style: HeaderStyle) -> Result<Vec<String>, Refused> {
-    // Keys are looked at elsewhere.
-    let (start, new_start) = (Header::read(ours, style).body, Header::read(merged, style).body);
-    let above = ours[..start].lines().count();
-    let (ours, merged) = (&ours[start..], &merged[new_start..]);
-    let starts: Vec<usize> = line_starts(ours);
-    let line_at = |byte: usize| starts.partition_point(|start| *start <= byte) - 1;
-    // The lines of each segment, the last one included.
-    let lines: Vec<Range<usize>> = file
-        .segments
-        .iter()
-        .map(|Segment { span, .. }| span.start - start..span.end - start)
-        .map(|span| line_at(span.start)..line_at(span.end.saturating_sub(1).max(span.start)) + 1)
-        .collect();
-    let new_lines: Vec<&str> = merged.split_inclusive('\n').collect();
-    let mut bodies: Vec<String> = vec![String::new(); lines.len()];
-    let diff = TextDiff::from_lines(ours, merged);
-    let old_lines: Vec<&str> = ours.split_inclusive('\n').collect();
-    // Where something between the segments was changed: nobody's, unless it is blank.
-    let nobody = |line: usize, words: &str| -> Refused {
-        let message = format!("“{}” belongs to no rule, and was changed", crate::text::shorten(words, 60));
-        (Some(above + line + 1), message, "what a section applies to is said in the header of its rule".to_owned())
-    };
-    for op in diff.ops() {
-        match *op {
-            DiffOp::Equal { old_index, len, .. } => {
-                for (line, words) in old_lines.iter().enumerate().skip(old_index).take(len) {
-                    if let Some(number) = lines.iter().position(|range| range.contains(&line)) {
-                        bodies[number] += words;
-                    }
-                }
-            }
-            DiffOp::Delete { old_index, old_len, .. } => {
-                if let Some(line) =
-                    outside(&lines, old_index..old_index + old_len).find(|line| !old_lines[*line].trim().is_empty())
-                {
-                    return Err(nobody(line, old_lines[line]));
-                }
-            }
-            DiffOp::Insert { old_index, new_index, new_len } => {
-                let added: String = new_lines[new_index..new_index + new_len].concat();
-                match owner(&lines, old_index, &added) {
-                    Some(number) => push(&mut bodies[number], &added, old_index >= lines[number].end),
-                    None if added.trim().is_empty() => {}
-                    None => return Err(nobody(old_index, &added)),
-                }
-            }
-            DiffOp::Replace { old_index, old_len, new_index, new_len } => {
-                let added: String = new_lines[new_index..new_index + new_len].concat();
-                let touched: Vec<usize> = (0..lines.len())
-                    .filter(|number| lines[*number].start < old_index + old_len && old_index < lines[*number].end)
-                    .collect();
-                let foreign =
-                    outside(&lines, old_index..old_index + old_len).find(|line| !old_lines[*line].trim().is_empty());
-                match (&touched[..], foreign) {
-                    ([one], None) => push(&mut bodies[*one], &added, false),
-                    (_, Some(line)) => return Err(nobody(line, old_lines[line])),
-                    (_, None) if added.trim().is_empty() => {}
-                    ([], None) => match owner(&lines, old_index, &added) {
-                        Some(number) => push(&mut bodies[number], &added, old_index >= lines[number].end),
-                        None => return Err(nobody(old_index, &added)),
-                    },
-                    _ => {
-                        let message = "one change goes over the texts of several rules".to_owned();
-                        return Err((
-                            Some(above + old_index + 1),
-                            message,
-                            "change one rule after the other".to_owned(),
-                        ));
-                    }
+    /// What publishing would write there now, with the file that says which rules stand where; of a link, where it leads.
+    fn text_of(&self, path: &RepoPath) -> Option<(&str, &Planned)> {
+        let find = |path: &RepoPath| self.plan.files.iter().find(|file| file.path == *path);
+        let file = find(path)?;
+        match &file.content {
+            Content::Text(text) => Some((text, file)),
+            Content::Link(target) => {
+                let file = find(&path.folder().resolve(target)?)?;
+                match &file.content {
+                    Content::Text(text) => Some((text, file)),
+                    Content::Link(_) => None,
                 }
             }
         }
     }
-    Ok(bodies)
-}
 
-/// Adds lines; below the last one they stand apart only where an empty line says so.
-fn push(body: &mut String, added: &str, below: bool) {
-    if below && !body.is_empty() && !body.ends_with('\n') {
-        body.push('\n');
-    }
-    *body += added;
-}
-
-/// The lines that are in no segment.
-fn outside(lines: &[Range<usize>], asked: Range<usize>) -> impl Iterator<Item = usize> {
-    asked.filter(move |line| !lines.iter().any(|range| range.contains(line)))
-}
-
-/// The segment that lines inserted before a line belong to: the one around it, else the one that ends last before.
-fn owner(lines: &[Range<usize>], at: usize, added: &str) -> Option<usize> {
-    if let Some(inside) = lines.iter().position(|range| range.start < at && at < range.end) {
-        return Some(inside);
-    }
-    // A new first line of a text, or words after the last one.
-    let begins = lines.iter().position(|range| range.start == at);
-    let before = (0..lines.len()).filter(|number| lines[*number].end <= at).max_by_key(|number| lines[*number].end);
-    if added.trim_start_matches('\n').starts_with('#') { before.or(begins) } else { begins.or(before) }
-}
-
-fn line_starts(text: &str) -> Vec<usize> {
-    std::iter::once(0).chain(text.match_indices('\n').map(|(at, _)| at + 1)).collect()
-}
-
-/// The conflicts of a marked-up merge: the line in the guidance's version, and both sides.
-fn conflicts_in(marked: &str) -> Vec<(usize, (String, String))> {
-    let mut found = Vec::new();
-    let mut line = 0;
-    let (mut ours, mut theirs) = (String::new(), String::new());
-    let mut side = 0;
-    for text in marked.split_inclusive('\n') {
-        match (side, text) {
-            (0, text) if text.starts_with("<<<<<<<") => (side, ours, theirs) = (1, String::new(), String::new()),
-            (1, text) if text.starts_with("|||||||") => side = 2,
-            (1 | 2, text) if text.starts_with("=======") => side = 3,
-            (3, text) if text.starts_with(">>>>>>>") => {
-                found.push((line + 1, (ours.clone(), theirs.clone())));
-                line += theirs.lines().count();
-                side = 0;
+    /// What was published there before.
+    fn base(&self, known: &LockedFile, path: &RepoPath, ours: &str) -> Result<String, Vec<Left>> {
+        let (path, recorded) = match link_target(&known.hash) {
+            None => (path.clone(), known.hash.as_str()),
+            Some(target) => {
+                let target = path.folder().resolve(target).unwrap_or_default();
+                let hash = self.lock.iter().find(|file| file.path == target.as_str()).map_or("", |file| &file.hash);
+                (target, hash)
             }
-            (1, text) => ours += text,
-            (2, _) => {}
-            (3, text) => theirs += text,
-            _ => line += 1,
+        };
+        if recorded == hash(ours.as_bytes()) {
+            return Ok(ours.to_owned());
         }
+        (self.archive)(&path, recorded).ok_or_else(|| {
+            let help = "`signpost publish --dry-run` shows both; carry the edit over by hand, then `signpost publish --overwrite`";
+            Left::whole("its rules were changed too, and what was published before is not in git's history", help)
+        })
     }
-    found
+
+    /// The rules of a file as the merged text says.
+    fn rewritten(&self, file: &Planned, ours: &str, merged: &str) -> Result<Vec<(RepoPath, Edit)>, Refused> {
+        let gone = |what: &str| (None, format!("its assistant {what} any more"), String::new());
+        let profile = self.workspace.profiles.iter().find(|profile| profile.name == file.assistants[0]);
+        let profile = profile.ok_or_else(|| gone("has no profile"))?;
+        let found = Finder::new(self.workspace.tree(), None).owner(profile, &Location::root(file.path.clone()));
+        let found = found.ok_or_else(|| gone("does not read it"))?;
+        let style = profile.places[found.place].header;
+        let header = edited_header(self.plan, file, profile, &found, ours, merged)?;
+        let sources: Vec<&Source> = file
+            .segments
+            .iter()
+            .map(|segment| self.plan.sources.iter().find(|source| source.path == segment.source))
+            .collect::<Option<_>>()
+            .ok_or_else(|| (None, "one of its rules is gone".to_owned(), String::new()))?;
+        // Keys are looked at elsewhere.
+        let (start, new_start) = (Header::read(ours, style).body, Header::read(merged, style).body);
+        let first = ours[..start].matches('\n').count();
+        let lines =
+            sections::rules(file, &sources, ours, &lines_of(&ours[start..]), first, &lines_of(&merged[new_start..]))?;
+        let mut rules = Vec::new();
+        for (source, lines) in sources.into_iter().zip(lines) {
+            let is_blank = |line: &Line| match line {
+                Line::Own(number) => source.body.split('\n').nth(*number).is_none_or(|line| line.trim().is_empty()),
+                Line::New(words) => words.trim().is_empty(),
+            };
+            if lines.iter().all(is_blank) {
+                let message = format!("all of {} was taken out", source.path);
+                return Err((None, message, format!("delete {} if that is meant, then publish", source.path)));
+            }
+            let head = &source.rule.document.text[..source.rule.header.body];
+            let head = header.as_ref().map(|header| rewrite_header(head, source, header));
+            rules.push((source.path.clone(), Edit { head, lines }));
+        }
+        Ok(rules)
+    }
+
+    /// The edit of a rule with what other files made of it.
+    fn combined(
+        &self,
+        edits: &BTreeMap<RepoPath, Edit>,
+        path: RepoPath,
+        edit: Edit,
+    ) -> Result<(RepoPath, Edit), Vec<Left>> {
+        let source = self.plan.sources.iter().find(|source| source.path == path);
+        let (Some(known), Some(source)) = (edits.get(&path), source) else { return Ok((path, edit)) };
+        let help = "write in the rule what both mean, then `signpost publish --overwrite` the files";
+        let head = match (&known.head, edit.head) {
+            (Some(one), Some(other)) if *one != other => {
+                return Err(Left::whole("the header was changed here and in another published file", help));
+            }
+            (one, other) => one.clone().or(other),
+        };
+        let own: Vec<&str> = source.body.split('\n').collect();
+        let words = |lines: &[Line]| -> String {
+            let word = |line: &Line| match line {
+                Line::Own(number) => own[*number].to_owned(),
+                Line::New(words) => words.clone(),
+            };
+            lines.iter().map(|line| word(line) + "\n").collect()
+        };
+        let lines = merge(&Edit::unchanged(source).lines, &known.lines, &edit.lines).map_err(|clashes| {
+            let one = |clash: merge::Clash| Left {
+                line: None,
+                message: "changed here and in another published file of its rule, in different ways".to_owned(),
+                help: help.to_owned(),
+                sides: Some((words(&known.lines[clash.ours]), words(&edit.lines[clash.theirs]))),
+            };
+            clashes.into_iter().map(one).collect::<Vec<_>>()
+        })?;
+        Ok((path, Edit { head, lines }))
+    }
+}
+
+/// The lines of a text without their ends; a final line end begins none.
+fn lines_of(text: &str) -> Vec<&str> {
+    let text = text.strip_suffix('\n').unwrap_or(text);
+    text.split('\n').collect()
 }
 
 /// What an edited header says, in the guidance's words; nothing where it was not edited.
@@ -415,13 +426,21 @@ fn edited_header(
         let header = Header::read(text, style);
         header.keys.iter().map(|key| (key.name.clone(), text[key.value_span.clone()].to_owned())).collect::<Vec<_>>()
     };
-    let broken = Header::read(merged, style).problems.into_iter().next();
-    if keys(ours) == keys(merged) && broken.is_none() {
-        return Ok(None);
-    }
+    let (old, new) = (Header::read(ours, style), Header::read(merged, style));
     let line = Some(2);
     let refuse =
         |message: String| -> Refused { (line, message, format!("edit the header of {} instead", file.sources[0])) };
+    // Words above it, a fence that is gone: then all of it would be text.
+    if old.block.is_some() && new.block.is_none() {
+        return Err(refuse("its header can't be read as one any more".to_owned()));
+    }
+    let broken = new.problems.into_iter().next();
+    if keys(ours) == keys(merged) && broken.is_none() {
+        if remarks(ours, old.block) != remarks(merged, new.block) {
+            return Err(refuse("a remark in its header was changed".to_owned()));
+        }
+        return Ok(None);
+    }
     if let Some(problem) = broken {
         return Err(refuse(format!("its header is broken: {}", problem.message)));
     }
@@ -436,8 +455,11 @@ fn edited_header(
     let (old, new) = (read(ours), read(merged));
     let place = &profile.places[found.place];
     let known = place.known_keys();
-    if let Some(key) = new.header.keys.iter().find(|key| !known.contains(&key.name.as_str())) {
-        return Err(refuse(format!("the guidance has nothing for the key `{}`", key.name)));
+    let (before, after) = (keys(ours), keys(merged));
+    let unknown = |(name, _): &&(String, String)| !known.contains(&name.as_str());
+    let changed = after.iter().filter(|key| !before.contains(key)).chain(before.iter().filter(|key| !after.contains(key)));
+    if let Some((key, _)) = changed.into_iter().find(unknown) {
+        return Err(refuse(format!("the guidance has nothing for the key `{key}`")));
     }
     let source = plan.sources.iter().find(|source| source.path == *only);
     let base = source.map(|source| source.base.clone()).unwrap_or_default();
@@ -453,6 +475,12 @@ fn edited_header(
         except: (old_except != new_except).then_some((old_except, new_except)),
         reach: (old.reach != new.reach).then_some(new.reach),
     }))
+}
+
+/// The lines of a header that are no keys but remarks, publishing's own left out.
+fn remarks(text: &str, block: Option<Range<usize>>) -> Vec<&str> {
+    let lines = text[block.unwrap_or(0..0)].lines().map(str::trim);
+    lines.filter(|line| line.starts_with('#') && !line.ends_with(crate::publish::REMARK_END)).collect()
 }
 
 /// A rule's header with what was edited.

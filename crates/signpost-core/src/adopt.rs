@@ -20,7 +20,7 @@ use crate::lock::{Lock, LockedFile, hash};
 use crate::pattern::translate::translate;
 use crate::pattern::{Dialect, Pattern};
 use crate::profile::{Base, Kind, Level, Nested, Profile, Reach};
-use crate::publish::source::guidance_dialect;
+use crate::publish::source::{guidance_dialect, without_blank_lines};
 use crate::publish::status::link_mark;
 use crate::repo_path::{Location, RepoPath};
 use crate::rule::Rule;
@@ -240,7 +240,11 @@ fn read(
     }
     if let Some(known) = lock.file.iter().find(|file| file.path == path.as_str()) {
         let link = workspace.tree().link_target(rule.file()).map(|target| link_mark(&target));
-        if known.hash == link.unwrap_or_else(|| hash(rule.document.on_disk())) {
+        let published = match link {
+            Some(link) => known.hash == link,
+            None => known.is(rule.document.on_disk()),
+        };
+        if published {
             return Ok(None);
         }
         return Err(format!("it was edited since it was published: `signpost absorb {path}` takes that back"));
@@ -252,7 +256,7 @@ fn read(
         return Err(format!("line {line} is not UTF-8; save it as UTF-8 first"));
     }
     let body = rule.document.text[rule.header.body..].replace("\r\n", "\n");
-    let body = body.trim_start_matches('\u{feff}').trim_matches(['\n', ' ', '\t', '\r']).to_owned();
+    let body = without_blank_lines(body.trim_start_matches('\u{feff}')).to_owned();
     if body.is_empty() {
         return Err("it has no text".into());
     }

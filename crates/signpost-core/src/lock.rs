@@ -8,6 +8,7 @@ use crate::text::{toml_list, toml_text};
 use crate::workspace::LOCK_FILE;
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
+use std::borrow::Cow;
 
 /// The lock.
 #[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
@@ -32,6 +33,30 @@ pub struct LockedFile {
     pub assistants: Vec<String>,
     /// The guidance rules that it was made from.
     pub sources: Vec<String>,
+}
+
+impl LockedFile {
+    /// Whether a file with these bytes is as it was published. Line ends alone are no edit: version control changes them
+    /// from one checkout to the next.
+    pub fn is(&self, bytes: &[u8]) -> bool {
+        let known = |own: &str| self.hash == own || self.was.as_deref() == Some(own);
+        known(&hash(bytes)) || bytes.contains(&b'\r') && known(&hash(&without_carriage_returns(bytes)))
+    }
+}
+
+/// A text with `\n` for every `\r\n`.
+pub fn without_carriage_returns(bytes: &[u8]) -> Cow<'_, [u8]> {
+    if !bytes.windows(2).any(|pair| pair == b"\r\n") {
+        return Cow::Borrowed(bytes);
+    }
+    let mut plain = Vec::with_capacity(bytes.len());
+    let mut rest = bytes.iter().copied().peekable();
+    while let Some(byte) = rest.next() {
+        if byte != b'\r' || rest.peek() != Some(&b'\n') {
+            plain.push(byte);
+        }
+    }
+    Cow::Owned(plain)
 }
 
 impl Lock {
@@ -64,7 +89,7 @@ impl Lock {
 
     /// Whether a file is as it was published.
     pub fn records(&self, path: &str, bytes: &[u8]) -> bool {
-        self.file.iter().any(|file| file.path == path && file.hash == hash(bytes))
+        self.file.iter().any(|file| file.path == path && file.is(bytes))
     }
 }
 

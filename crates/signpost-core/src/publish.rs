@@ -562,17 +562,20 @@ impl<'a> Planner<'a, '_> {
     }
 }
 
+/// How the remark ends that says where to edit.
+pub(crate) const REMARK_END: &str = "then run `signpost publish`.";
+
 /// What says where to edit.
 fn remark(parts: &[Part], sources: &[Source]) -> String {
     let mut files: Vec<&RepoPath> = parts.iter().map(|part| &sources[part.source].path).collect();
     files.sort();
     files.dedup();
     match &files[..] {
-        [one] => format!("From {one}: edit it there, then run `signpost publish`."),
+        [one] => format!("From {one}: edit it there, {REMARK_END}"),
         all => {
             let folder = all.iter().map(|path| path.folder()).reduce(|a, b| a.common(&b)).unwrap_or_default();
             let from = if folder.is_root() { "guidance/rules".to_owned() } else { folder.to_string() };
-            format!("From the {} rules in {from}/: edit them there, then run `signpost publish`.", all.len())
+            format!("From the {} rules in {from}/: edit them there, {REMARK_END}", all.len())
         }
     }
 }

@@ -5,11 +5,14 @@
 mod common;
 
 use proptest::prelude::*;
+use signpost_core::brief::{Question, resolve};
 use signpost_core::check::baseline::Baseline;
 use signpost_core::check::{Finding, fix};
 use signpost_core::header::{Header, HeaderStyle, Key, Value};
+use signpost_core::repo_path::RepoPath;
 use signpost_core::tree::MemoryTree;
 use signpost_core::workspace::Workspace;
+use std::collections::BTreeMap;
 
 /// The findings of `AGENTS.md`, and what is asked of them.
 fn with_findings<T>(files: &[(&str, &str)], ask: impl FnOnce(&Workspace<'_>, Vec<Finding>) -> T) -> T {
@@ -142,5 +145,86 @@ proptest! {
         };
         prop_assert_eq!(fires(directives[one], directives[other]), fires(directives[other], directives[one]));
         prop_assert!(one != other || fires(directives[one], directives[other]) == 0);
+    }
+}
+
+/// What each assistant has been told about some files: the rules that are loaded, offered and callable.
+fn told(tree: &MemoryTree) -> Vec<(String, String, Vec<(String, &'static str)>)> {
+    let workspace = Workspace::open(tree, &[]).unwrap();
+    let mut told = Vec::new();
+    for file in ["src/a.ts", "src/b.tsx", "src/C.ts", "lib/d/e.rs", "lib/.f.ts", "g{h.ts", "top.rs"] {
+        let question = Question { files: vec![RepoPath::new(file).unwrap()], start: RepoPath::root() };
+        for profile in &workspace.profiles {
+            let brief = resolve(&workspace, profile, &question, None).unwrap();
+            let entries = brief.entries.iter().map(|entry| (entry.path.to_string(), entry.state.word())).collect();
+            told.push((profile.name.clone(), file.to_owned(), entries));
+        }
+    }
+    told
+}
+
+const NOTES: &str = "name = \"n\"\n[[place]]\nid = \"notes\"\nlevel = \"folder\"\nfiles = [\".n/*.md\"]\nheader = \"yaml\"\nbase = \"folder\"\n\
+    [place.keys]\nsummary = \"about\"\npaths = \"covers\"\nexcept = \"skips\"\n[[place.decide]]\nkey = \"load\"\nis = \"each\"\nreach = \"standing\"\n\
+    [[place.decide]]\nkey = \"covers\"\npresent = true\nreach = \"scoped\"\n";
+
+fn pattern() -> impl Strategy<Value = &'static str> {
+    prop::sample::select(vec![
+        "*.ts", "[!A-Z]*.ts", "*.{ts,tsx}", "src/**", "src/**/*.ts", "**/*.ts", "**", "*", "?.ts", "lib/**", "/top.rs", "lib/", "{src,lib}/**",
+        "src/{a,b}.*", "g{h.ts", "[a-z]*", "!src/a.ts", "./*.rs", "a b.ts", "*", "**/", "src/*",
+    ])
+}
+
+/// A header as people write it: values bare, quoted, listed in brackets or line by line.
+fn header() -> impl Strategy<Value = String> {
+    let value = || (prop::collection::vec(pattern(), 1..5), 0usize..5).prop_map(|(patterns, form)| {
+        let quoted = |mark: &str| patterns.iter().map(|one| format!("{mark}{one}{mark}")).collect::<Vec<_>>();
+        match form {
+            0 => format!("[{}]", quoted("").join(", ")),
+            1 => format!("[{}]", quoted("\"").join(",")),
+            2 => format!("\n{}", quoted("").iter().map(|one| format!("  - {one}\n")).collect::<String>()).trim_end().to_owned(),
+            3 => quoted("").join(", "),
+            _ => format!("\n{}", quoted("'").iter().map(|one| format!("- {one}\n")).collect::<String>()).trim_end().to_owned(),
+        }
+    });
+    (value(), prop::option::of(value()), prop::sample::select(vec!["", "load: each\n", "about: *x\n", "load: no # why\n"]))
+        .prop_map(|(covers, skips, more)| {
+            let skips = skips.map(|skips| format!("skips: {skips}\n")).unwrap_or_default();
+            format!("---\n{more}covers: {covers}\n{skips}---\n")
+        })
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(192))]
+
+    /// A fix never changes which rules reach which file.
+    #[test]
+    fn fixes_change_no_brief(headers in prop::collection::vec(header(), 1..4), lines in prop::collection::vec(line(), 0..8)) {
+        let mut files: BTreeMap<String, String> = BTreeMap::new();
+        for (number, header) in headers.iter().enumerate() {
+            let folder = ["", "src/", "lib/"][number % 3];
+            files.insert(format!("{folder}.n/{number}.md"), format!("{header}\n{}\n", lines.join("\n")));
+        }
+        let tree = |files: &BTreeMap<String, String>| {
+            let sources = ["src/a.ts", "src/b.tsx", "src/C.ts", "lib/d/e.rs"].iter().fold(MemoryTree::new(), |tree, path| tree.with(path, ""));
+            let tree = sources.with("guidance/profiles/n.toml", NOTES);
+            files.iter().fold(tree, |tree, (path, text)| tree.with(path, text.as_str()))
+        };
+        let before = told(&tree(&files));
+        for _ in 0..8 {
+            let mut changed = false;
+            let fixed: Vec<(String, String)> = common::lint(&tree(&files), |_, findings| {
+                files.iter().map(|(path, text)| {
+                    let own: Vec<&Finding> = findings.iter().filter(|one| one.is_fixable() && one.location.to_string() == *path).collect();
+                    let (fixed, number) = fix::apply(text, &own);
+                    changed |= number > 0;
+                    (path.clone(), fixed)
+                }).collect()
+            });
+            files.extend(fixed);
+            if !changed {
+                break;
+            }
+        }
+        prop_assert_eq!(before, told(&tree(&files)), "{:?}", files);
     }
 }

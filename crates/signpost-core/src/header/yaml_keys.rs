@@ -30,7 +30,7 @@ pub(super) fn read(text: &str, block: Range<usize>) -> (Vec<Key>, Vec<Problem>) 
             Err(fault) => {
                 let (value, span) = plain::value(text, chunk.rest.clone());
                 let fault_span = if span.is_empty() { chunk.name.clone() } else { span.clone() };
-                let right = quoted(text, &chunk, &value, text[span.clone()].trim());
+                let right = quoted(text, &chunk, &value, &span);
                 problems.push(fault.problem(text, fault_span, right));
                 (value, span)
             }
@@ -142,7 +142,7 @@ enum Fault {
 
 impl Fault {
     fn problem(self, text: &str, span: Range<usize>, right: Option<String>) -> Problem {
-        let shown = right.as_deref().filter(|right| right.len() <= 64).unwrap_or("\"…\"");
+        let shown = right.as_deref().filter(|right| right.len() <= 64 && !right.contains('\n')).unwrap_or("\"…\"");
         let quote = |why: &str| (why.to_owned(), format!("put the value in quotes: `{shown}`"));
         let first = text[span.clone()].trim_start_matches(['[', '-', ' ']).chars().next();
         // The parser speaks of anchors where a person wrote a pattern.
@@ -161,22 +161,36 @@ impl Fault {
     }
 }
 
-/// The value with quotes around what needs them, where YAML then reads what was read from it without.
-fn quoted(text: &str, chunk: &Chunk, value: &Value, raw: &str) -> Option<String> {
-    // With these it would read as something else, or lose how it is laid out.
-    let unsafe_in = |words: &str| words.contains(['\n', '\r', '\t', '\\', '"']);
-    if raw.is_empty() || raw.contains(['\n', '\r', '\t']) || raw.contains(" #") {
+/// The value with quotes around what needs them, where YAML then reads what was read from it without. `span` are its
+/// bytes.
+fn quoted(text: &str, chunk: &Chunk, value: &Value, span: &Range<usize>) -> Option<String> {
+    // With these it would read as something else.
+    let unsafe_in = |words: &str| words.is_empty() || words.contains(['\n', '\r', '\t', '\\', '"']);
+    let raw = &text[span.clone()];
+    if raw.is_empty() || raw.contains('\t') || raw.contains(" #") {
         return None;
     }
     let right = match value {
-        Value::List(items) if !items.iter().any(|item| item.text.is_empty() || unsafe_in(&item.text)) => {
+        Value::List(items) if items.iter().any(|item| unsafe_in(&item.text)) => return None,
+        Value::List(items) if raw.starts_with('[') && !raw.contains('\n') => {
             let items: Vec<String> = items.iter().map(|item| format!("\"{}\"", item.text)).collect();
             format!("[{}]", items.join(", "))
+        }
+        // One item a line: each is quoted where it stands.
+        Value::List(items) => {
+            let (mut right, mut at) = (String::new(), span.start);
+            for item in items {
+                right += text.get(at..item.span.start)?;
+                right += &format!("\"{}\"", item.text);
+                at = item.span.end;
+            }
+            right + text.get(at..span.end)?
         }
         Value::Scalar(scalar) if !unsafe_in(&scalar.text) => format!("\"{}\"", scalar.text),
         _ => return None,
     };
-    let (read, _) = parse(&format!("{}: {right}", &text[chunk.name.clone()])).ok()?;
+    let source = [text.get(chunk.all.start..span.start)?, &right, text.get(span.end..chunk.all.end)?].concat();
+    let (read, _) = parse(&source).ok()?;
     let words = |value: &Value| match value {
         Value::List(items) => Some((true, items.iter().map(|item| item.text.clone()).collect::<Vec<_>>())),
         Value::Scalar(scalar) => Some((false, vec![scalar.text.clone()])),

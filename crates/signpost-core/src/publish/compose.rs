@@ -36,6 +36,8 @@ pub struct Segment {
     pub span: Range<usize>,
     /// How many levels deeper its headings are than in the rule.
     pub deeper: usize,
+    /// Where the heading begins that says what it applies to, and that heading's level.
+    pub marker: Option<(usize, usize)>,
 }
 
 /// Puts the parts of a file together below what stands at its top.
@@ -73,6 +75,7 @@ fn join(top: &str, parts: &[&Part], sources: &[Source], titled: &[bool]) -> (Str
     let mut segments = Vec::new();
     let mut highest: Option<usize> = None;
     let mut before: Option<&Above> = None;
+    let mut marker = None;
     for (part, titled) in parts.iter().zip(titled) {
         let source = &sources[part.source];
         let own = levels(&source.body);
@@ -86,18 +89,22 @@ fn join(top: &str, parts: &[&Part], sources: &[Source], titled: &[bool]) -> (Str
             let level = highest.unwrap_or(2);
             if before != Some(&part.above) || part.above == Above::Nothing {
                 separate(&mut text);
+                marker = Some((text.len(), level));
                 text += &format!("{} {title}\n", "#".repeat(level));
             }
             let first = own.iter().copied().min().unwrap_or(usize::MAX);
             deeper = if part.above == Above::Nothing && own.is_empty() { 0 } else { (level + 1).saturating_sub(first) };
             highest = Some(level);
-        } else if let Some(own) = own.iter().min() {
-            highest = Some(highest.map_or(*own, |level| level.min(*own)));
+        } else {
+            marker = None;
+            if let Some(own) = own.iter().min() {
+                highest = Some(highest.map_or(*own, |level| level.min(*own)));
+            }
         }
         separate(&mut text);
         let start = text.len();
         text += &deeper_by(&source.body, deeper);
-        segments.push(Segment { source: source.path.clone(), span: start..text.len(), deeper });
+        segments.push(Segment { source: source.path.clone(), span: start..text.len(), deeper, marker });
         text.push('\n');
         before = Some(&part.above);
     }
@@ -147,7 +154,7 @@ fn levels(body: &str) -> Vec<usize> {
 }
 
 /// The headings of a text: their bytes and level.
-fn headings(body: &str) -> Vec<(Range<usize>, usize)> {
+pub(crate) fn headings(body: &str) -> Vec<(Range<usize>, usize)> {
     let possible = body.lines().any(|line| {
         let line = line.trim_start();
         line.starts_with('#') || line.starts_with("==") || line.starts_with("--") || line == "=" || line == "-"
@@ -159,45 +166,65 @@ fn headings(body: &str) -> Vec<(Range<usize>, usize)> {
     outline.sections.into_iter().map(|section| (section.heading, usize::from(section.level))).collect()
 }
 
+/// A rule's text with its headings deeper.
+#[derive(Clone, Debug, Default)]
+pub(crate) struct Deepened {
+    /// Its lines, and which lines of the rule's text each of them is.
+    pub lines: Vec<(String, Range<usize>)>,
+}
+
 /// The text with its headings so many levels deeper, as far as there are levels.
+pub(crate) fn deepened(body: &str, by: usize) -> Deepened {
+    let own: Vec<&str> = body.split('\n').collect();
+    let mut lines = Vec::with_capacity(own.len());
+    let plain = |range: Range<usize>| range.map(|at| (own[at].to_owned(), at..at + 1)).collect::<Vec<_>>();
+    let (mut at, mut line_start) = (0, 0);
+    for (span, level) in if by == 0 { Vec::new() } else { headings(body) } {
+        let first = at + body[line_start..span.start].matches('\n').count();
+        lines.extend(plain(at..first));
+        let last = first + body[span.clone()].matches('\n').count();
+        let start = body[..span.start].rfind('\n').map_or(0, |found| found + 1);
+        let end = body[span.end..].find('\n').map_or(body.len(), |found| span.end + found);
+        let (before, old, after) = (&body[start..span.start], &body[span.clone()], &body[span.end..end]);
+        let signs = "#".repeat((level + by).min(6));
+        if old.starts_with('#') {
+            lines.push((format!("{before}{signs}{}{after}", old.trim_start_matches('#')), first..last + 1));
+        } else {
+            // Underlined headings have two levels only.
+            let mut title: Vec<&str> = old.trim_end().lines().collect();
+            title.pop();
+            lines.push((format!("{before}{signs} {}", title.join(" ")), first..last + 1));
+            lines.push((after.to_owned(), last + 1..last + 1));
+        }
+        (at, line_start) = (last + 1, (end + 1).min(body.len()));
+    }
+    lines.extend(plain(at..own.len()));
+    Deepened { lines }
+}
+
+/// The same as one text.
 fn deeper_by(body: &str, by: usize) -> String {
     if by == 0 {
         return body.to_owned();
     }
-    let mut text = String::with_capacity(body.len() + 16);
-    let mut from = 0;
-    for (span, level) in headings(body) {
-        text += &body[from..span.start];
-        let old = &body[span.clone()];
-        let signs = "#".repeat((level + by).min(6));
-        if old.starts_with('#') {
-            text += &format!("{signs}{}", old.trim_start_matches('#'));
-        } else {
-            // Underlined headings have two levels only.
-            let mut lines: Vec<&str> = old.trim_end().lines().collect();
-            lines.pop();
-            text += &format!("{signs} {}\n", lines.join(" "));
-        }
-        from = span.end;
-    }
-    text + &body[from..]
+    deepened(body, by).lines.into_iter().map(|(line, _)| line).collect::<Vec<_>>().join("\n")
 }
 
-/// The text with its headings so many levels higher: what [`compose`] did, undone.
-pub fn higher_by(body: &str, by: usize) -> String {
-    if by == 0 {
-        return body.to_owned();
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn headings_go_deeper_and_every_line_knows_where_it_comes_from() {
+        let body = "# One\n\ntext\n\nTwo\nlines\n---\n- # In an item\n```\n# code\n```\n###### Six";
+        let deep = deepened(body, 2);
+        let text: Vec<&str> = deep.lines.iter().map(|(line, _)| line.as_str()).collect();
+        assert_eq!(
+            text.join("\n"),
+            "### One\n\ntext\n\n#### Two lines\n\n- ### In an item\n```\n# code\n```\n###### Six"
+        );
+        let from: Vec<usize> = deep.lines.iter().flat_map(|(_, own)| own.clone()).collect();
+        assert_eq!(from, (0..body.split('\n').count()).collect::<Vec<_>>(), "each line of the rule comes once, in order");
+        assert_eq!(deeper_by(body, 0), body);
     }
-    let mut text = String::with_capacity(body.len());
-    let mut from = 0;
-    for (span, level) in headings(body) {
-        text += &body[from..span.start];
-        let old = &body[span.clone()];
-        match old.strip_prefix(&"#".repeat(level)) {
-            Some(rest) => text += &format!("{}{rest}", "#".repeat(level.saturating_sub(by).max(1))),
-            None => text += old,
-        }
-        from = span.end;
-    }
-    text + &body[from..]
 }

@@ -191,7 +191,7 @@ pub fn read<'t>(
             }
         }
         let body = text[rule.header.body..].replace("\r\n", "\n");
-        let body = body.trim_matches(['\n', ' ', '\t', '\r']).to_owned();
+        let body = without_blank_lines(&body).to_owned();
         if body.is_empty() {
             leave("it has no text");
             continue;
@@ -207,6 +207,14 @@ pub fn read<'t>(
         sources.push(Source { rule, path, base, name, body, reach, assistants });
     }
     Ok((sources, unpublished))
+}
+
+/// A text without the blank lines around it and the blanks at its end. Blanks before its first words stay: they may
+/// make them code.
+pub fn without_blank_lines(text: &str) -> &str {
+    let text = text.trim_end();
+    let first = text.len() - text.trim_start().len();
+    &text[text[..first].rfind('\n').map_or(0, |at| at + 1)..]
 }
 
 /// The header, read strictly: a key that nobody knows is a rule that reaches the wrong files.

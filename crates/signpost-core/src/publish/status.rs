@@ -2,7 +2,7 @@
 
 use super::{Content, Plan, Planned};
 use crate::discover::Finder;
-use crate::lock::{Lock, LockedFile, hash};
+use crate::lock::{Lock, LockedFile, hash, without_carriage_returns};
 use crate::repo_path::{Location, RepoPath};
 use crate::tree::{EntryKind, Look, Tree, TreeError};
 
@@ -115,7 +115,7 @@ pub fn status(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath]) -
             _ => (None, None),
         };
         let same = match &file.content {
-            Content::Text(text) => old.as_deref() == Some(text.as_bytes()),
+            Content::Text(text) => old.as_deref().is_some_and(|old| *without_carriage_returns(old) == *text.as_bytes()),
             Content::Link(target) => old_link.as_ref() == Some(target),
         };
         let ours = known.is_some_and(|known| is_as_recorded(known, old.as_deref(), old_link.as_deref()))
@@ -195,10 +195,7 @@ fn keep_locked(lock: &Lock, path: &RepoPath, next: &mut Lock) {
 
 fn is_as_recorded(known: &LockedFile, bytes: Option<&[u8]>, link: Option<&str>) -> bool {
     match (bytes, link) {
-        (Some(bytes), _) => {
-            let own = hash(bytes);
-            known.hash == own || known.was.as_deref() == Some(&own)
-        }
+        (Some(bytes), _) => known.is(bytes),
         (None, Some(link)) => {
             [Some(&known.hash), known.was.as_ref()].into_iter().flatten().any(|one| *one == link_mark(link))
         }
@@ -209,6 +206,11 @@ fn is_as_recorded(known: &LockedFile, bytes: Option<&[u8]>, link: Option<&str>) 
 /// What the lock records of a link.
 pub fn link_mark(target: &str) -> String {
     format!("link:{target}")
+}
+
+/// Where a link leads that the lock records so.
+pub fn link_target(hash: &str) -> Option<&str> {
+    hash.strip_prefix("link:")
 }
 
 /// What the lock records of a file.

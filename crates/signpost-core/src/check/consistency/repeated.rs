@@ -3,7 +3,6 @@ use crate::check::{CheckInfo, Context, Finding, Text, items};
 use crate::config::Severity;
 use crate::zone::RuleId;
 use rustc_hash::FxHashMap;
-use std::ops::Range;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "consistency/repeated",
