@@ -457,7 +457,8 @@ fn edited_header(
     let known = place.known_keys();
     let (before, after) = (keys(ours), keys(merged));
     let unknown = |(name, _): &&(String, String)| !known.contains(&name.as_str());
-    let changed = after.iter().filter(|key| !before.contains(key)).chain(before.iter().filter(|key| !after.contains(key)));
+    let changed =
+        after.iter().filter(|key| !before.contains(key)).chain(before.iter().filter(|key| !after.contains(key)));
     if let Some((key, _)) = changed.into_iter().find(unknown) {
         return Err(refuse(format!("the guidance has nothing for the key `{key}`")));
     }

@@ -4,9 +4,10 @@
 //! file's brief only the folders on the way are looked at; for a whole project every folder of an
 //! [`Index`] is.
 
+use crate::guidance::is_ours;
 use crate::index::Index;
 use crate::pattern::{Simple, States};
-use crate::profile::{Level, Place, Profile};
+use crate::profile::{Level, Origin, Place, Profile};
 use crate::repo_path::{Location, RepoPath, Side};
 use crate::tree::{Entry, EntryKind, Look, Tree, TreeError};
 
@@ -85,6 +86,9 @@ impl<'a> Finder<'a> {
     /// Which place a file belongs to, decided from patterns alone: the first place one of whose patterns
     /// matches it from some anchor; of several anchors the shallowest.
     pub fn owner(&self, profile: &Profile, file: &Location) -> Option<Candidate> {
+        if profile.origin != Origin::BuiltIn && file.in_root().is_some_and(is_ours) {
+            return None;
+        }
         profile.places.iter().enumerate().find_map(|(number, place)| {
             self.anchors(place.level, file).into_iter().find_map(|(anchor, path)| {
                 let pattern = place.files.iter().position(|pattern| pattern.matches(&path))?;

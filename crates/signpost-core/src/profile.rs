@@ -9,8 +9,9 @@
 pub mod schema;
 
 use crate::config::{ConfigError, nearest, parse_toml};
+use crate::guidance;
 use crate::header::{Header, HeaderStyle};
-use crate::pattern::{Dialect, Pattern};
+use crate::pattern::{Dialect, Pattern, Simple};
 use crate::repo_path::RepoPath;
 pub use schema::{
     Base, Conflict, Excess, Format, Keys, Kind, Level, Limits, Loads, Nested, Pick, Reach, ReferenceBase,
@@ -175,8 +176,8 @@ impl Profile {
     pub fn parse(file: &str, text: &str, origin: Origin) -> Result<(Self, Vec<ConfigError>), Box<ConfigError>> {
         let text = text.strip_prefix('\u{feff}').unwrap_or(text);
         let parsed: ProfileFile = parse_toml(file, text)?;
-        let mut checker = Checker { file, text, remarks: Vec::new() };
-        let profile = checker.compile(parsed, origin)?;
+        let mut checker = Checker { origin, file, text, remarks: Vec::new() };
+        let profile = checker.compile(parsed)?;
         Ok((profile, checker.remarks))
     }
 
@@ -192,7 +193,16 @@ impl Profile {
     }
 }
 
+/// Whether a pattern of a place spells out a path that no assistant may own: publishing would feed on its own rules, or
+/// break the project.
+fn leads_into_ours(simple: &Simple) -> bool {
+    let mut path: Vec<&str> = simple.literal_folders();
+    path.extend(simple.last_name());
+    RepoPath::new(&path.join("/")).is_some_and(|path| guidance::is_ours(&path))
+}
+
 struct Checker<'a> {
+    origin: Origin,
     file: &'a str,
     text: &'a str,
     remarks: Vec<ConfigError>,
@@ -203,7 +213,7 @@ impl Checker<'_> {
         ConfigError::new(self.file, self.text, span, message, Some(help.into()).filter(|help| !help.is_empty()))
     }
 
-    fn compile(&mut self, parsed: ProfileFile, origin: Origin) -> Result<Profile, Box<ConfigError>> {
+    fn compile(&mut self, parsed: ProfileFile) -> Result<Profile, Box<ConfigError>> {
         self.kebab(&parsed.name, "the name of a profile")?;
         if parsed.place.is_empty() {
             let help = "add a `[[place]]` with `id`, `level` and `files`";
@@ -225,7 +235,7 @@ impl Checker<'_> {
         Ok(Profile {
             title: parsed.title.unwrap_or_else(|| name.clone()),
             name,
-            origin,
+            origin: self.origin,
             file: self.file.to_owned(),
             loads: parsed.loads,
             nested: parsed.nested,
@@ -294,6 +304,11 @@ impl Checker<'_> {
         if pattern.simple().iter().any(|simple| simple.takes_everything()) {
             let message = format!("`{text}` would match the whole tree below each anchor");
             return Err(self.error(file.span(), message, "name the files, or the folder that they stand in"));
+        }
+        if self.origin != Origin::BuiltIn && pattern.simple().iter().any(leads_into_ours) {
+            let message = format!("`{text}` leads into what Signpost or version control keeps for itself");
+            let help = "an assistant's files stand outside of guidance/, .git/, signpost.toml and signpost.lock";
+            return Err(self.error(file.span(), message, help));
         }
         if deep {
             let message = format!("`{text}` makes every look-up walk the whole {} folder", level.word());

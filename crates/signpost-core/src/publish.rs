@@ -19,10 +19,11 @@ use crate::discover::Finder;
 use crate::facts::Facts;
 use crate::guidance;
 use crate::header::Header;
+use crate::index::Folder;
 use crate::pattern::Pattern;
 use crate::profile::{Kind, Level, Nested, Profile, Reach};
 use crate::repo_path::{Location, RepoPath};
-use crate::tree::TreeError;
+use crate::tree::{EntryKind, Look, TreeError};
 use crate::workspace::{Assistant, Project, Workspace};
 use crate::zone::{Zones, partition};
 use compose::{Above, Part, Segment, compose};
@@ -176,6 +177,8 @@ pub struct Plan {
     pub assistants: Vec<String>,
     /// The rules that it was made from.
     pub sources: Vec<Source>,
+    /// Whether it is for some assistants only, so that it says nothing of the files of others.
+    pub partial: bool,
     /// Every profile of the project: only what one of them reads was ever published.
     pub profiles: Vec<Profile>,
 }
@@ -196,6 +199,7 @@ struct Draft {
 /// # Errors
 /// A rule's header holds something that would be lost or misunderstood, or a file can't be read.
 pub fn plan(workspace: &Workspace<'_>, project: &Project, profiles: &[&Profile]) -> Result<Plan, PublishError> {
+    whole_guidance(workspace, project)?;
     let Some(guidance) = workspace.guidance(project)? else {
         let assistants = profiles.iter().map(|one| one.name.clone()).collect();
         return Ok(Plan { assistants, profiles: workspace.profiles.clone(), ..Plan::default() });
@@ -245,7 +249,32 @@ pub fn plan(workspace: &Workspace<'_>, project: &Project, profiles: &[&Profile])
     losses.dedup();
     let assistants = profiles.iter().map(|one| one.name.clone()).collect();
     let all = workspace.profiles.clone();
-    Ok(Plan { files, losses, unpublished, assistants, sources, profiles: all })
+    Ok(Plan { files, losses, unpublished, assistants, sources, partial: false, profiles: all })
+}
+
+/// Rules that can't be read must not look like rules that are gone.
+fn whole_guidance(workspace: &Workspace<'_>, project: &Project) -> Result<(), TreeError> {
+    let tree = workspace.tree();
+    if let Some(error) = tree.unread().into_iter().find(|error| error.path().in_root().is_some_and(guidance::is_ours)) {
+        return Err(error);
+    }
+    let is_link = |folder: &Folder, name: &str| folder.get(name).is_some_and(|item| item.kind == EntryKind::Link);
+    for folder in project.index.folders() {
+        let rules = match folder.path.name() {
+            "guidance" if is_link(folder, "rules") => folder.path.join("rules"),
+            _ if is_link(folder, "guidance") => folder.path.join("guidance/rules"),
+            _ => continue,
+        };
+        let path = Location::root(rules);
+        match tree.look(&path) {
+            Look::Outside => return Err(TreeError::Outside { path }),
+            Look::BrokenLink => {
+                return Err(TreeError::Unreadable { path, why: "it is a link that leads nowhere".into() });
+            }
+            _ => {}
+        }
+    }
+    Ok(())
 }
 
 /// Assistants whose files others read too come first, so that those need no copy.

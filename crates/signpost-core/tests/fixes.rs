@@ -169,24 +169,35 @@ const NOTES: &str = "name = \"n\"\n[[place]]\nid = \"notes\"\nlevel = \"folder\"
 
 fn pattern() -> impl Strategy<Value = &'static str> {
     prop::sample::select(vec![
-        "*.ts", "[!A-Z]*.ts", "*.{ts,tsx}", "src/**", "src/**/*.ts", "**/*.ts", "**", "*", "?.ts", "lib/**", "/top.rs", "lib/", "{src,lib}/**",
-        "src/{a,b}.*", "g{h.ts", "[a-z]*", "!src/a.ts", "./*.rs", "a b.ts", "*", "**/", "src/*",
+        "*.ts", "[!A-Z]*.ts", "*.{ts,tsx}", "src/**", "src/**/*.ts", "**/*.ts", "**", "*", "?.ts", "lib/**", "/top.rs",
+        "lib/", "{src,lib}/**", "src/{a,b}.*", "g{h.ts", "[a-z]*", "!src/a.ts", "./*.rs", "a b.ts", "*", "**/",
+        "src/*",
     ])
 }
 
 /// A header as people write it: values bare, quoted, listed in brackets or line by line.
 fn header() -> impl Strategy<Value = String> {
-    let value = || (prop::collection::vec(pattern(), 1..5), 0usize..5).prop_map(|(patterns, form)| {
-        let quoted = |mark: &str| patterns.iter().map(|one| format!("{mark}{one}{mark}")).collect::<Vec<_>>();
-        match form {
-            0 => format!("[{}]", quoted("").join(", ")),
-            1 => format!("[{}]", quoted("\"").join(",")),
-            2 => format!("\n{}", quoted("").iter().map(|one| format!("  - {one}\n")).collect::<String>()).trim_end().to_owned(),
-            3 => quoted("").join(", "),
-            _ => format!("\n{}", quoted("'").iter().map(|one| format!("- {one}\n")).collect::<String>()).trim_end().to_owned(),
-        }
-    });
-    (value(), prop::option::of(value()), prop::sample::select(vec!["", "load: each\n", "about: *x\n", "load: no # why\n"]))
+    let value = || {
+        (prop::collection::vec(pattern(), 1..5), 0usize..5).prop_map(|(patterns, form)| {
+            let quoted = |mark: &str| patterns.iter().map(|one| format!("{mark}{one}{mark}")).collect::<Vec<_>>();
+            match form {
+                0 => format!("[{}]", quoted("").join(", ")),
+                1 => format!("[{}]", quoted("\"").join(",")),
+                2 => format!("\n{}", quoted("").iter().map(|one| format!("  - {one}\n")).collect::<String>())
+                    .trim_end()
+                    .to_owned(),
+                3 => quoted("").join(", "),
+                _ => format!("\n{}", quoted("'").iter().map(|one| format!("- {one}\n")).collect::<String>())
+                    .trim_end()
+                    .to_owned(),
+            }
+        })
+    };
+    (
+        value(),
+        prop::option::of(value()),
+        prop::sample::select(vec!["", "load: each\n", "about: *x\n", "load: no # why\n"]),
+    )
         .prop_map(|(covers, skips, more)| {
             let skips = skips.map(|skips| format!("skips: {skips}\n")).unwrap_or_default();
             format!("---\n{more}covers: {covers}\n{skips}---\n")

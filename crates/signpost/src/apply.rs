@@ -79,7 +79,7 @@ pub fn create(root: &Path, changes: Vec<Change>, lock: Lock, alone: &Guard) -> R
 /// Writes rules first, and only when all are there the lock that speaks of them: a lock that knew a file whose rules are
 /// not written yet would let publishing take it away.
 pub fn rules_then_lock(root: &Path, changes: Vec<Change>, old: Lock, new: Lock, alone: &Guard) -> Result<(), Failure> {
-    let rules = Status { changes, refused: Vec::new(), lock: old.clone(), old_lock: old.clone() };
+    let rules = Status { changes, lock: old.clone(), old_lock: old.clone(), ..Status::default() };
     apply(root, &rules, alone)?;
     apply(root, &Status { lock: new, old_lock: old, ..Status::default() }, alone)
 }

@@ -310,7 +310,8 @@ fn texts_without_a_last_line_end_and_with_lone_returns_are_merged() {
 #[test]
 fn line_ends_alone_are_no_edit() {
     let project = published();
-    let files: Vec<String> = ["AGENTS.md", "BBSHEET.txt", ".oo/notes/rust.md", "guidance/rules/house.md"].map(str::to_owned).into();
+    let files: Vec<String> =
+        ["AGENTS.md", "BBSHEET.txt", ".oo/notes/rust.md", "guidance/rules/house.md"].map(str::to_owned).into();
     let project = files.iter().fold(project, |project, file| {
         let text = project.read(file).replace('\n', "\r\n");
         project.with(file, text)
@@ -333,9 +334,9 @@ fn an_edited_file_in_the_place_of_a_link_is_absorbed() {
         .with("src/main.rs", "")
         .with("guidance/rules/a.md", "- Sand the boards\n");
     assert_eq!(project.run(&["publish"]).code, 0);
-    let link = ["AGENTS.md", "TT.own.md", "TT.md"].into_iter().find(|file| {
-        project.root().join(file).symlink_metadata().is_ok_and(|meta| meta.is_symlink())
-    });
+    let link = ["AGENTS.md", "TT.own.md", "TT.md"]
+        .into_iter()
+        .find(|file| project.root().join(file).symlink_metadata().is_ok_and(|meta| meta.is_symlink()));
     let link = link.expect("one of two equal files is a link");
     let text = project.read(link);
     std::fs::remove_file(project.root().join(link)).unwrap();

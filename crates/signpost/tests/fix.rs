@@ -35,7 +35,8 @@ fn headers_keep_their_patterns() {
     ] {
         assert_eq!(note_mended(line), right);
     }
-    let project = Project::with_profiles().with(".oo/notes/n.md", "---\ncovers: [*.{ts,tsx}, lib/**]\n---\n\n- Sand it.\n");
+    let project =
+        Project::with_profiles().with(".oo/notes/n.md", "---\ncovers: [*.{ts,tsx}, lib/**]\n---\n\n- Sand it.\n");
     let lint = project.json(&["lint", "--only", "header/invalid"]);
     assert!(lint["findings"][0]["help"].as_str().unwrap().contains("`[\"*.{ts,tsx}\", \"lib/**\"]`"), "{lint}");
 }
@@ -58,14 +59,18 @@ fn words_keep_their_meaning() {
         assert_eq!(mended(kept), kept);
     }
     assert_eq!(mended("- Please run it.\n- Sand it!!!\n"), "- Run it.\n- Sand it.\n");
-    assert_eq!(mended("- Run `just check` first.\n- Oil it.\n- Run `just check` first.\n"), "- Run `just check` first.\n- Oil it.\n");
+    assert_eq!(
+        mended("- Run `just check` first.\n- Oil it.\n- Run `just check` first.\n"),
+        "- Run `just check` first.\n- Oil it.\n"
+    );
 }
 
 /// A published file is mended in the guidance, so that publishing goes on.
 #[test]
 fn published_files_are_mended_in_the_guidance() {
     let rule = "+++\npaths = [\"src/**\", \"src/*.rs\"]\n+++\n\n<!-- signpost: allow wording/shouting — the panel -->\n- Please keep it short.\n";
-    let project = Project::with_profiles().with("signpost.toml", "[project]\nassistants = [\"agents-md\", \"oo\", \"tt\"]\n");
+    let project =
+        Project::with_profiles().with("signpost.toml", "[project]\nassistants = [\"agents-md\", \"oo\", \"tt\"]\n");
     let project = project.with("guidance/rules/short.md", rule).with("src/a.rs", "").with("b.rs", "");
     project.run(&["publish"]).fails(0, &[]);
     let published = |project: &Project| {

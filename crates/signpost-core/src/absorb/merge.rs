@@ -42,8 +42,7 @@ pub(super) fn merge<T: Clone + Eq + Hash + Ord>(base: &[T], ours: &[T], theirs: 
         // The next item that all three have, and what stands before it.
         let next = (at_base..base.len()).find_map(|at| Some((at, in_ours[at]?, in_theirs[at]?)));
         let (base_end, ours_end, theirs_end) = next.unwrap_or((base.len(), ours.len(), theirs.len()));
-        let (old, one, other) =
-            (&base[at_base..base_end], &ours[at_ours..ours_end], &theirs[at_theirs..theirs_end]);
+        let (old, one, other) = (&base[at_base..base_end], &ours[at_ours..ours_end], &theirs[at_theirs..theirs_end]);
         if old == one || one == other {
             merged.extend_from_slice(other);
         } else if old == other {

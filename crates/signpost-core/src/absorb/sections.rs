@@ -187,11 +187,7 @@ impl Reader<'_> {
 
     fn nobodys(&self, words: &str, line: usize) -> Refused {
         let message = format!("“{}” belongs to no rule, and was changed", shorten(words, 60));
-        (
-            Some(self.first + line + 1),
-            message,
-            "what a section applies to is said in the header of its rule".to_owned(),
-        )
+        (Some(self.first + line + 1), message, "what a section applies to is said in the header of its rule".to_owned())
     }
 
     /// The lines of one section's rule.

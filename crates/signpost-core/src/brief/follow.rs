@@ -98,7 +98,9 @@ pub(crate) fn chain(
                         stack.push((target.clone(), mentions_of(&document, body)));
                         Outcome::Placed(target, document)
                     }
-                    Look::Folder | Look::BrokenLink | Look::Other | Look::Unreadable | Look::Nothing => Outcome::Stopped(Stop::Missing, Some(target)),
+                    Look::Folder | Look::BrokenLink | Look::Other | Look::Unreadable | Look::Nothing => {
+                        Outcome::Stopped(Stop::Missing, Some(target))
+                    }
                 }
             }
         };

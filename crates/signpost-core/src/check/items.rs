@@ -43,7 +43,9 @@ pub(super) fn items(text: &str, body: usize) -> Vec<Item> {
                     item.plain &= first;
                 }
             }
-            Event::Start(Tag::CodeBlock(_) | Tag::BlockQuote(_) | Tag::Table(_) | Tag::HtmlBlock | Tag::Heading { .. })
+            Event::Start(
+                Tag::CodeBlock(_) | Tag::BlockQuote(_) | Tag::Table(_) | Tag::HtmlBlock | Tag::Heading { .. },
+            )
             | Event::Rule => {
                 open.last().inspect(|item| items[**item].plain = false);
             }

@@ -224,7 +224,11 @@ mod tests {
             "### One\n\ntext\n\n#### Two lines\n\n- ### In an item\n```\n# code\n```\n###### Six"
         );
         let from: Vec<usize> = deep.lines.iter().flat_map(|(_, own)| own.clone()).collect();
-        assert_eq!(from, (0..body.split('\n').count()).collect::<Vec<_>>(), "each line of the rule comes once, in order");
+        assert_eq!(
+            from,
+            (0..body.split('\n').count()).collect::<Vec<_>>(),
+            "each line of the rule comes once, in order"
+        );
         assert_eq!(deeper_by(body, 0), body);
     }
 }

@@ -71,6 +71,9 @@ pub struct Status {
     pub changes: Vec<Change>,
     /// The files that are not touched.
     pub refused: Vec<(RepoPath, Refusal)>,
+    /// Files that were published once, still stand there, and that no assistant reads any more: a profile is gone, or
+    /// its places changed. They are for the person to delete.
+    pub abandoned: Vec<RepoPath>,
     /// The lock as it should be afterwards.
     pub lock: Lock,
     /// The lock as it is.
@@ -80,7 +83,16 @@ pub struct Status {
 impl Status {
     /// Whether every file is as publishing would write it.
     pub fn is_clean(&self) -> bool {
-        self.refused.is_empty() && self.pending().next().is_none() && self.lock == self.old_lock
+        self.refused.is_empty()
+            && self.abandoned.is_empty()
+            && self.pending().next().is_none()
+            && self.lock == self.old_lock
+    }
+
+    /// Whether more than half of what was published would go: then somebody should say that it is meant.
+    pub fn removes_most(&self) -> bool {
+        let removed = self.changes.iter().filter(|change| change.step == Step::Remove).count();
+        removed * 2 > self.old_lock.file.len()
     }
 
     /// What there is to do.
@@ -154,22 +166,24 @@ pub fn status(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath]) -
 
 /// Files that the lock knows and the plan does not.
 fn gone(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath], status: &mut Status) -> Result<(), TreeError> {
+    let unread = tree.unread();
     for known in &lock.file {
         let Some(path) = RepoPath::new(&known.path).filter(|path| path.as_str() == known.path) else { continue };
         if plan.files.iter().any(|file| file.path == path) {
             continue;
         }
-        // Another assistant's, which is not published this time.
-        if !known.assistants.iter().any(|name| plan.assistants.contains(name)) && !known.assistants.is_empty() {
+        // Another assistant's, which is not published this time; one that was taken out is published never more.
+        if plan.partial
+            && !known.assistants.iter().any(|name| plan.assistants.contains(name))
+            && !known.assistants.is_empty()
+        {
             status.lock.file.push(known.clone());
             continue;
         }
         let at = Location::root(path.clone());
         // A lock that somebody tampered with could name any file.
         let finder = Finder::new(tree, None);
-        if !plan.profiles.iter().any(|profile| finder.owner(profile, &at).is_some()) {
-            continue;
-        }
+        let read = plan.profiles.iter().any(|profile| finder.owner(profile, &at).is_some());
         let entry = match entry(tree, &at)? {
             Stands::BehindLink => continue,
             Stands::Entry(entry) => entry,
@@ -179,6 +193,14 @@ fn gone(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath], status:
             Some(EntryKind::Link) => (None, tree.link_target(&at)),
             _ => continue,
         };
+        if !read {
+            status.abandoned.push(path);
+            status.lock.file.push(known.clone());
+            continue;
+        }
+        if unread_source(known, &unread) {
+            return Err(unread[0].clone());
+        }
         if is_as_recorded(known, old.as_deref(), old_link.as_deref()) || give_up.contains(&path) {
             status.changes.push(Change { path, old, old_link, new: None, step: Step::Remove });
         } else {
@@ -187,6 +209,16 @@ fn gone(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath], status:
         }
     }
     Ok(())
+}
+
+/// Whether a rule that a file was made from may only be out of sight.
+fn unread_source(known: &LockedFile, unread: &[TreeError]) -> bool {
+    let folders = || unread.iter().filter_map(|error| error.path().in_root());
+    known
+        .sources
+        .iter()
+        .filter_map(|source| RepoPath::new(source))
+        .any(|source| folders().any(|path| source.is_in(path)))
 }
 
 fn keep_locked(lock: &Lock, path: &RepoPath, next: &mut Lock) {

@@ -88,7 +88,8 @@ fn show(name: &str, global: &Global) -> Result<Exit, Failure> {
 
 fn check(file: &PathBuf, global: &Global) -> Result<Exit, Failure> {
     let name = file.display().to_string();
-    let bytes = door::read(file, MOST_PROFILE_BYTES).map_err(|error| Failure::told(format!("cannot read {name}: {error}"), ""))?;
+    let bytes = door::read(file, MOST_PROFILE_BYTES)
+        .map_err(|error| Failure::told(format!("cannot read {name}: {error}"), ""))?;
     let text =
         String::from_utf8(bytes).map_err(|_| Failure::told(format!("{name} is not UTF-8"), "save it as UTF-8"))?;
     let (profile, remarks) = match Profile::parse(&name, &text, Origin::Project) {

@@ -1,10 +1,10 @@
-use crate::apply;
 use crate::cli::{Format, Global};
 use crate::exit::{Exit, Failure};
 use crate::render;
 use crate::session::Session;
+use crate::{apply, ask};
 use clap::Args;
-use signpost_core::publish::{Plan, plan, profiles, status::Status, status::status};
+use signpost_core::publish::{Plan, plan, profiles, status::Status, status::Step, status::status};
 use signpost_core::repo_path::RepoPath;
 use signpost_core::workspace::Workspace;
 use std::path::PathBuf;
@@ -28,6 +28,9 @@ pub struct PublishArgs {
     /// Publish nothing where an assistant can't express a rule as it is meant
     #[arg(long)]
     strict: bool,
+    /// Go on where more than half of the published files would be removed
+    #[arg(long, short)]
+    yes: bool,
     /// Replace this file whoever wrote or edited it; give it several times
     #[arg(long, value_name = "FILE")]
     overwrite: Vec<PathBuf>,
@@ -46,6 +49,12 @@ pub fn run(args: &PublishArgs, global: &Global) -> Result<Exit, Failure> {
     }
     let strict = args.strict && !plan.losses.is_empty();
     let drift = !status.is_clean();
+    if alone.is_some() && status.refused.is_empty() && status.removes_most() && !args.yes && !confirmed(&status)? {
+        return Err(Failure::told(
+            format!("this would remove {}, more than half of what was published", files_gone(&status)),
+            "if that is meant, say so with --yes; `signpost publish --dry-run` shows them",
+        ));
+    }
     if let Some(alone) = &alone
         && status.refused.is_empty()
         && !strict
@@ -71,6 +80,15 @@ pub fn run(args: &PublishArgs, global: &Global) -> Result<Exit, Failure> {
     Ok(if failed { Exit::Findings } else { Exit::Fine }.and(session.end(&workspace)))
 }
 
+fn files_gone(status: &Status) -> String {
+    let gone = status.changes.iter().filter(|change| change.step == Step::Remove).count();
+    signpost_core::text::count(gone, "file")
+}
+
+fn confirmed(status: &Status) -> Result<bool, Failure> {
+    Ok(ask::can_ask() && ask::yes(&format!("Remove {}?", files_gone(status)))?)
+}
+
 /// What should stand where, held against what does.
 pub fn planned(
     session: &Session,
@@ -87,7 +105,8 @@ pub fn planned(
             "name them in signpost.toml, `[project] assistants = [\"agents-md\"]`, or with --assistant",
         ));
     }
-    let plan = session.patiently("Planning", || plan(workspace, &project, &chosen))?;
+    let mut plan = session.patiently("Planning", || plan(workspace, &project, &chosen))?;
+    plan.partial = !global.assistant.is_empty();
     let status = status(workspace.tree(), &plan, &lock, give_up)?;
     Ok((plan, status))
 }

@@ -39,7 +39,9 @@ pub fn run(args: &ScopeArgs, global: &Global) -> Result<Exit, Failure> {
         let near = near_misses(&project.index, &args.patterns, &dialects[0].1);
         match global.format() {
             Format::Text => render::print(&render::scope::trials(&args.patterns, &trials, &near))?,
-            Format::Json => session.print_json(&workspace, &render::scope::trials_json(&args.patterns, &trials, &near))?,
+            Format::Json => {
+                session.print_json(&workspace, &render::scope::trials_json(&args.patterns, &trials, &near))?
+            }
         }
         if trials.iter().all(|trial| trial.taken.is_empty()) { Exit::Findings } else { Exit::Fine }
     } else {

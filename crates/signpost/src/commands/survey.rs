@@ -41,9 +41,8 @@ pub fn run(args: &SurveyArgs, global: &Global) -> Result<Exit, Failure> {
     match global.format() {
         Format::Text if args.zones => render::print(&render::weigh::zones_text(&survey, &weights))?,
         Format::Text => render::print(&render::survey::text(&workspace, &project, &survey))?,
-        Format::Json => {
-            session.print_json(&workspace, &render::survey::json(&workspace, &survey, args.zones.then_some(&weights[..])))?
-        }
+        Format::Json => session
+            .print_json(&workspace, &render::survey::json(&workspace, &survey, args.zones.then_some(&weights[..])))?,
     }
     Ok(session.end(&workspace))
 }

@@ -45,6 +45,7 @@ pub fn text(shown: &Shown<'_>) -> String {
             );
     }
     refusals(status, &mut out);
+    abandoned(status, &mut out);
     if matches!(shown.mode, Mode::Check | Mode::DryRun) {
         // What somebody else wrote would only be shown to go.
         let foreign = |path: &RepoPath| status.refused.iter().any(|(own, why)| own == path && *why == Refusal::Foreign);
@@ -83,6 +84,9 @@ fn headline(shown: &Shown<'_>) -> String {
         }
         Mode::Check if status.is_clean() => {
             paint(GOOD, format!("{} as publishing {rules} for {whom} would write them.", all_are(plan.files.len())))
+        }
+        Mode::Check if changed + status.refused.len() == 0 && !status.abandoned.is_empty() => {
+            paint(BAD, format!("{} left over from what was published once.", are(status.abandoned.len())))
         }
         Mode::Check if changed + status.refused.len() == 0 => {
             paint(BAD, "The files are as they should be, but signpost.lock is not; `signpost publish` mends it.")
@@ -165,6 +169,17 @@ fn refusals(status: &Status, out: &mut String) {
             table.row(vec![cell(command, COMMAND), cell(what, Style::new())]);
         }
         table.render(width(), out);
+    }
+}
+
+/// What stands about and is read by nobody.
+fn abandoned(status: &Status, out: &mut String) {
+    for path in &status.abandoned {
+        *out += &format!(
+            "\n  {}  was published once (so signpost.lock says), and no assistant reads it any more\n",
+            paint(FILE, path)
+        );
+        *out += "      Delete it, or take its entry out of signpost.lock to keep it.\n";
     }
 }
 
@@ -317,6 +332,7 @@ pub struct PublishJson {
     assistants: Vec<String>,
     files: Vec<FileJson>,
     refused: Vec<RefusedJson>,
+    abandoned: Vec<String>,
     losses: Vec<LossJson>,
     unpublished: Vec<UnpublishedJson>,
 }
@@ -407,6 +423,7 @@ pub fn json(shown: &Shown<'_>) -> PublishJson {
         assistants: plan.assistants.clone(),
         files: status.changes.iter().map(file).collect(),
         refused: status.refused.iter().map(refused).collect(),
+        abandoned: status.abandoned.iter().map(ToString::to_string).collect(),
         losses: plan.losses.iter().map(loss).collect(),
         unpublished: plan
             .unpublished

@@ -56,7 +56,9 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
                 (!copies).then_some((first, witness))
             });
             if let Some((first, witness)) = meets {
-                findings.push(finding(context, first, *again, &mut listed).witness(witness.filter(|_| first.text != again.text)));
+                findings.push(
+                    finding(context, first, *again, &mut listed).witness(witness.filter(|_| first.text != again.text)),
+                );
             }
             crowd.add(&context.meeting, again.id, at);
             last_in.entry(again.text).or_insert(at);

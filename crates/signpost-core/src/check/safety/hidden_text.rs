@@ -291,8 +291,15 @@ mod tests {
 
     #[test]
     fn what_turns_or_hides_text_is_found() {
-        for text in ["a\u{202e}b", "a\u{200b}b", "x\u{ad}y", "npm\u{200b} run", "a\u{e0101}", "<span style='display: none'>x</span>", "<p hidden>x</p>"]
-        {
+        for text in [
+            "a\u{202e}b",
+            "a\u{200b}b",
+            "x\u{ad}y",
+            "npm\u{200b} run",
+            "a\u{e0101}",
+            "<span style='display: none'>x</span>",
+            "<p hidden>x</p>",
+        ] {
             assert_eq!(messages(text).len(), 1, "{text:?}");
         }
         assert_eq!(messages(&format!("a{}b", " ".repeat(300))).len(), 1);
@@ -302,8 +309,16 @@ mod tests {
     fn proper_uses_are_left_alone() {
         let flag = "\u{1f3f4}\u{e0067}\u{e0062}\u{e0065}\u{e006e}\u{e0067}\u{e007f}";
         for text in [
-            "\u{feff}Text", "👩\u{200d}🔬 ⚠\u{fe0f}", "می\u{200c}خواهم", "क्\u{200d}ष", flag, "a < b > c",
-            "<b style='color:red'>x</b>", "ภาษา\u{200b}ไทย", "葛\u{e0100}城", "Donau\u{ad}dampf\u{ad}schiff",
+            "\u{feff}Text",
+            "👩\u{200d}🔬 ⚠\u{fe0f}",
+            "می\u{200c}خواهم",
+            "क्\u{200d}ष",
+            flag,
+            "a < b > c",
+            "<b style='color:red'>x</b>",
+            "ภาษา\u{200b}ไทย",
+            "葛\u{e0100}城",
+            "Donau\u{ad}dampf\u{ad}schiff",
         ] {
             assert_eq!(messages(text), [""; 0], "{text:?}");
         }

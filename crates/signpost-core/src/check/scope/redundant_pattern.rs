@@ -30,9 +30,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
             }
             for (at, item) in items.iter().enumerate() {
                 let covers = |(other_at, other): (usize, &PatternItem)| {
-                    other_at != at
-                        && takes_all(other, item)
-                        && (other_at < at || !takes_all(item, other))
+                    other_at != at && takes_all(other, item) && (other_at < at || !takes_all(item, other))
                 };
                 let Some((_, by)) = items.iter().enumerate().find(|(other_at, other)| covers((*other_at, other)))
                 else {

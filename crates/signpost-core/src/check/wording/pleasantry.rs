@@ -85,10 +85,18 @@ mod tests {
             let found = phrase::first(words, ["please"]).unwrap();
             is_a_wish(words, &found)
         };
-        for words in ["Please run it", "**Please** run it", "If it fails, please say so", "Could you please run it", "Run it, please."] {
+        for words in [
+            "Please run it", "**Please** run it", "If it fails, please say so", "Could you please run it",
+            "Run it, please.",
+        ] {
             assert!(wish(words), "{words}");
         }
-        for words in ["Do what you please", "Say please when you ask", "Please and thank you go without saying", "Do as you please, but test"] {
+        for words in [
+            "Do what you please",
+            "Say please when you ask",
+            "Please and thank you go without saying",
+            "Do as you please, but test",
+        ] {
             assert!(!wish(words), "{words}");
         }
     }

@@ -110,7 +110,8 @@ mod tests {
         }
         for plain in [
             "Never use JSON", "You MUST test", "Use HTTP API v2", "NEVER do this", "`DO NOT TOUCH` stands there",
-            "Set MAX_SIZE and MIN_SIZE", "The SQL API", "Cast with !!value", "Read user!!.name", "!! is no operator here",
+            "Set MAX_SIZE and MIN_SIZE", "The SQL API", "Cast with !!value", "Read user!!.name",
+            "!! is no operator here",
         ] {
             assert!(shouted(plain).is_none(), "{plain}");
         }
