@@ -6,6 +6,7 @@
 //!
 //! It does *not* read files, except for `.gitignore`.
 
+mod tracked;
 pub mod walk;
 
 use crate::hide::{HideChain, HideList};
@@ -234,6 +235,13 @@ impl Index {
             .iter()
             .filter(|folder| !folder.apart)
             .flat_map(|folder| folder.items().filter(Item::is_source).map(move |item| (folder, item)))
+    }
+
+    /// Every file that git tracks or could add, instruction files and Signpost's own among them.
+    pub fn every_file(&self) -> impl Iterator<Item = (&Folder, Item<'_>)> {
+        let kept = |item: &Item<'_>| !item.ignored && item.kind != EntryKind::Folder;
+        let folders = self.folders.iter().filter(|folder| !folder.apart);
+        folders.flat_map(move |folder| folder.items().filter(kept).map(move |item| (folder, item)))
     }
 
     /// Whether anything stands at the path.

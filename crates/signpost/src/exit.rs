@@ -57,6 +57,15 @@ impl Failure {
         Failure::Told(message.into(), (!help.is_empty()).then_some(help))
     }
 
+    /// What went wrong, in words.
+    pub fn message(&self) -> String {
+        match self {
+            Failure::Config(error) => error.to_string(),
+            Failure::Told(message, _) => message.clone(),
+            Failure::Closed => String::new(),
+        }
+    }
+
     /// Says it on standard error.
     pub fn print(&self) {
         match self {

@@ -1,26 +1,86 @@
-//! What git says of a work tree. Asked of git itself, with what a repository could configure to run switched
-//! off.
+//! What git says of a work tree. Asked of git itself, and only in ways in which it runs nothing that a repository could
+//! name: no filter, text converter, hook, monitor, signature program or remote helper. So no content is compared by
+//! git; what differs by its times is compared here, byte for byte.
 
 use crate::exit::Failure;
+use signpost_core::index::Index;
 use signpost_core::repo_path::RepoPath;
+use std::collections::{BTreeMap, BTreeSet};
+use std::io::{Read, Write};
 use std::path::Path;
-use std::process::Command;
+use std::process::{Command, Stdio};
+use std::time::{Duration, Instant};
 
-/// The files that are changed, staged or new, relative to the root; deleted ones are left out.
-pub fn changed(root: &Path) -> Result<Vec<RepoPath>, Failure> {
-    let has_commit = ask(root, &["rev-parse", "--verify", "--quiet", "HEAD"]).is_ok();
-    let mut lists = vec![ask(root, &["ls-files", "-z", "--others", "--exclude-standard"])?];
-    if has_commit {
-        lists
-            .push(ask(root, &["diff", "--name-only", "--relative", "--no-ext-diff", "--diff-filter=d", "-z", "HEAD"])?);
+/// The files that are changed, staged or new, relative to the root; deleted ones are left out. Names that are not UTF-8
+/// come apart, for people to read.
+pub fn changed(root: &Path, index: &Index) -> Result<(Vec<RepoPath>, Vec<String>), Failure> {
+    // Submodules are other work trees.
+    let quietly = ["--name-only", "--relative", "--no-renames", "--ignore-submodules=all", "--diff-filter=d", "-z"];
+    let mut names: BTreeSet<Vec<u8>> = BTreeSet::new();
+    let tracked = staged(root)?;
+    if ask(root, &["rev-parse", "--verify", "--quiet", "HEAD"], None).is_ok() {
+        let args = [&["diff-index", "--cached"][..], &quietly, &["HEAD"]].concat();
+        names.extend(zero_separated(&ask(root, &args, None)?));
     } else {
-        lists.push(ask(root, &["ls-files", "-z", "--cached"])?);
+        names.extend(tracked.keys().cloned());
     }
-    let mut files: Vec<RepoPath> = lists.iter().flat_map(|list| list.split('\0')).filter_map(RepoPath::new).collect();
+    let touched = ask(root, &[&["diff-files"][..], &quietly].concat(), None)?;
+    names.extend(really_changed(root, zero_separated(&touched).collect(), &tracked)?);
+    let (mut files, mut odd) = (Vec::new(), Vec::new());
+    for name in names {
+        match String::from_utf8(name) {
+            Ok(name) => files.extend(RepoPath::new(&name)),
+            Err(error) => odd.push(String::from_utf8_lossy(error.as_bytes()).into_owned()),
+        }
+    }
+    let new = index.every_file().map(|(folder, item)| folder.path.join(item.name));
+    files.extend(new.filter(|path| !tracked.contains_key(path.as_str().as_bytes())));
     files.retain(|file| !file.is_root() && root.join(file.as_str()).symlink_metadata().is_ok());
     files.sort();
     files.dedup();
-    Ok(files)
+    Ok((files, odd))
+}
+
+/// Each tracked file with the name of its object.
+fn staged(root: &Path) -> Result<BTreeMap<Vec<u8>, String>, Failure> {
+    let listed = ask(root, &["ls-files", "-z", "--stage"], None)?;
+    let entry = |line: Vec<u8>| {
+        let tab = line.iter().position(|byte| *byte == b'\t')?;
+        let object = std::str::from_utf8(&line[..tab]).ok()?.split(' ').nth(1)?.to_owned();
+        Some((line[tab + 1..].to_vec(), object))
+    };
+    Ok(zero_separated(&listed).filter_map(entry).collect())
+}
+
+/// Of files whose times or sizes are not as git noted them, those whose bytes are others too.
+fn really_changed(
+    root: &Path,
+    touched: Vec<Vec<u8>>,
+    tracked: &BTreeMap<Vec<u8>, String>,
+) -> Result<Vec<Vec<u8>>, Failure> {
+    // What can't be asked about counts as changed: links, and names that do not fit on a line.
+    let plain = |name: &Vec<u8>| {
+        let path = std::str::from_utf8(name).ok().filter(|path| !path.contains(['\n', '"']));
+        path.is_some_and(|path| root.join(path).symlink_metadata().is_ok_and(|meta| meta.is_file()))
+    };
+    let (asked, mut changed): (Vec<Vec<u8>>, Vec<Vec<u8>>) = touched.into_iter().partition(plain);
+    if asked.is_empty() {
+        return Ok(changed);
+    }
+    // Read here and not by git, which would take whatever stands there by then.
+    let list = asked.iter().flat_map(|name| name.iter().copied().chain([b'\n'])).collect();
+    let objects = ask(root, &["hash-object", "--no-filters", "--stdin-paths"], Some(list))?;
+    let objects = String::from_utf8_lossy(&objects).into_owned();
+    let differs = asked
+        .into_iter()
+        .zip(objects.lines())
+        .filter(|(name, object)| tracked.get(name).map(String::as_str) != Some(*object));
+    changed.extend(differs.map(|(name, _)| name));
+    Ok(changed)
+}
+
+fn zero_separated(list: &[u8]) -> impl Iterator<Item = Vec<u8>> {
+    list.split(|byte| *byte == 0).filter(|name| !name.is_empty()).map(<[u8]>::to_vec)
 }
 
 /// So many versions of a file are looked at.
@@ -28,24 +88,64 @@ const MOST_VERSIONS: &str = "-n60";
 
 /// The text of a file in the history of this branch whose hash is that of `signpost.lock`.
 pub fn version_with(root: &Path, path: &RepoPath, hash: &str) -> Option<String> {
-    let commits = ask(root, &["log", "--format=%H", MOST_VERSIONS, "--", path.as_str()]).ok()?;
-    commits.lines().find_map(|commit| {
-        let text = ask(root, &["show", &format!("{commit}:./{path}")]).ok()?;
-        (signpost_core::lock::hash(text.as_bytes()) == hash).then_some(text)
+    let commits = ask(root, &["rev-list", MOST_VERSIONS, "HEAD", "--", path.as_str()], None).ok()?;
+    String::from_utf8(commits).ok()?.lines().find_map(|commit| {
+        let text = ask(root, &["cat-file", "blob", &format!("{commit}:./{path}")], None).ok()?;
+        (signpost_core::lock::hash(&text) == hash).then(|| String::from_utf8(text).ok())?
     })
 }
 
-fn ask(root: &Path, args: &[&str]) -> Result<String, Failure> {
-    let output = Command::new("git")
+/// Git may wait for what a repository put in its way, such as a pipe; we do not.
+const LONGEST: Duration = Duration::from_secs(30);
+
+fn ask(root: &Path, args: &[&str], input: Option<Vec<u8>>) -> Result<Vec<u8>, Failure> {
+    let failed = |error: std::io::Error| Failure::told(format!("cannot run git: {error}"), "--changed needs git");
+    let mut child = Command::new("git")
         .args(["-c", "core.fsmonitor=false", "-c", "core.hooksPath=/dev/null", "--no-optional-locks"])
+        .args(["--literal-pathspecs"])
         .args(args)
+        .env("GIT_NO_LAZY_FETCH", "1")
+        .env("GIT_PAGER", "cat")
+        .env("GIT_TERMINAL_PROMPT", "0")
         .current_dir(root)
-        .output()
-        .map_err(|error| Failure::told(format!("cannot run git: {error}"), "--changed needs git"))?;
-    if !output.status.success() {
-        let said = String::from_utf8_lossy(&output.stderr);
+        .stdin(if input.is_some() { Stdio::piped() } else { Stdio::null() })
+        .stdout(Stdio::piped())
+        .stderr(Stdio::piped())
+        .spawn()
+        .map_err(failed)?;
+    let (stdin, stdout, stderr) = (child.stdin.take(), child.stdout.take(), child.stderr.take());
+    let read = |pipe: Option<Box<dyn Read + Send>>| {
+        std::thread::spawn(move || {
+            let mut bytes = Vec::new();
+            // What was read until the pipe broke is all that there is.
+            let _ = pipe.map(|mut pipe| pipe.read_to_end(&mut bytes));
+            bytes
+        })
+    };
+    let out = read(stdout.map(|pipe| Box::new(pipe) as Box<dyn Read + Send>));
+    let err = read(stderr.map(|pipe| Box::new(pipe) as Box<dyn Read + Send>));
+    let feed = std::thread::spawn(move || {
+        // Git may end before it has read all; its exit code speaks then.
+        let _ = stdin.zip(input).map(|(mut pipe, bytes)| pipe.write_all(&bytes));
+    });
+    let started = Instant::now();
+    let status = loop {
+        if let Some(status) = child.try_wait().map_err(failed)? {
+            break status;
+        }
+        if started.elapsed() > LONGEST {
+            let _ = child.kill();
+            let _ = child.wait();
+            return Err(Failure::told("git does not answer", "does `git status` in this work tree?"));
+        }
+        std::thread::sleep(Duration::from_millis(if started.elapsed() < Duration::from_millis(50) { 1 } else { 10 }));
+    };
+    let _ = feed.join();
+    let (out, err) = (out.join().unwrap_or_default(), err.join().unwrap_or_default());
+    if !status.success() {
+        let said = String::from_utf8_lossy(&err);
         let said = said.lines().next().unwrap_or("it failed").trim_start_matches("fatal: ").to_owned();
         return Err(Failure::told(format!("git: {said}"), "--changed needs a git work tree"));
     }
-    Ok(String::from_utf8_lossy(&output.stdout).into_owned())
+    Ok(out)
 }

@@ -28,7 +28,11 @@ pub fn in_project(typed: &Path, here: &Path, root: &Path) -> Result<RepoPath, Fa
     let below =
         wanted.strip_prefix(tidy(root)).or_else(|_| wanted.strip_prefix(&real_root)).ok().map(Path::to_path_buf);
     let below = below.or_else(|| real(&wanted).strip_prefix(&real_root).ok().map(Path::to_path_buf));
-    below.and_then(|path| RepoPath::new(&path.to_string_lossy())).ok_or_else(|| {
+    if below.as_ref().is_some_and(|path| path.to_str().is_none()) {
+        let message = format!("cannot answer for {}: its name is not UTF-8", typed.display());
+        return Err(Failure::told(message, "rename it; instruction files and patterns are text"));
+    }
+    below.and_then(|path| RepoPath::new(path.to_str()?)).ok_or_else(|| {
         Failure::told(
             format!("{} lies outside of the project {}", typed.display(), root.display()),
             "name a file of the project, or choose another with --root",

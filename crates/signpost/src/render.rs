@@ -103,9 +103,10 @@ struct Unread {
 
 impl<'a, T> Whole<'a, T> {
     /// The document, and the reasons.
-    pub fn new(document: &'a T, unread: &[TreeError]) -> Self {
+    pub fn new(document: &'a T, unread: &[TreeError], refused: &[(String, Failure)]) -> Self {
         let one = |error: &TreeError| Unread { path: error.path().to_string(), why: error.why() };
-        Whole { document, unread: unread.iter().map(one).collect() }
+        let other = |(asked, why): &(String, Failure)| Unread { path: asked.clone(), why: why.message() };
+        Whole { document, unread: unread.iter().map(one).chain(refused.iter().map(other)).collect() }
     }
 }
 

@@ -8,6 +8,7 @@ use signpost_core::repo_path::RepoPath;
 use signpost_core::text::{count, group};
 use signpost_core::tree::{DiskTree, Tree, TreeError, door};
 use signpost_core::workspace::{Project, Workspace};
+use std::cell::RefCell;
 use std::io::IsTerminal;
 use std::path::{Path, PathBuf};
 use std::sync::mpsc::RecvTimeoutError;
@@ -23,6 +24,8 @@ pub struct Session {
     verbose: bool,
     exact: bool,
     started: Instant,
+    /// What was asked for and can't be answered, as the person wrote it, with the reason.
+    refused: RefCell<Vec<(String, Failure)>>,
 }
 
 impl Session {
@@ -43,7 +46,16 @@ impl Session {
         let tree = DiskTree::open(&root, home.as_deref())
             .map_err(|error| Failure::told(format!("cannot open {}: {error}", root.display()), ""))?;
         let user_profiles = user_profiles(home.as_deref())?;
-        Ok(Session { tree, here, root, user_profiles, verbose: global.verbose, exact: global.exact, started })
+        Ok(Session {
+            tree,
+            here,
+            root,
+            user_profiles,
+            verbose: global.verbose,
+            exact: global.exact,
+            started,
+            refused: RefCell::default(),
+        })
     }
 
     /// The person's own profiles: file names and texts.
@@ -121,9 +133,14 @@ impl Session {
         unread
     }
 
+    /// Notes something that was asked for and can't be answered; the rest is.
+    pub fn refuse(&self, asked: String, why: Failure) {
+        self.refused.borrow_mut().push((asked, why));
+    }
+
     /// Prints a result as one JSON document, which says what could not be read too.
     pub fn print_json(&self, workspace: &Workspace<'_>, value: &impl serde::Serialize) -> Result<(), Failure> {
-        render::print_json(&render::Whole::new(value, &self.unread(workspace)))
+        render::print_json(&render::Whole::new(value, &self.unread(workspace), &self.refused.borrow()))
     }
 
     /// Says what could not be read. What follows from the rest still holds, but not wholly.
@@ -132,7 +149,9 @@ impl Session {
         for error in &unread {
             anstream::eprintln!("{}", snippet::plain("error", &error.to_string()));
         }
-        let exit = if unread.is_empty() { Exit::Fine } else { Exit::Failed };
+        let refused = self.refused.borrow();
+        refused.iter().for_each(|(_, why)| why.print());
+        let exit = if unread.is_empty() && refused.is_empty() { Exit::Fine } else { Exit::Failed };
         for document in workspace.troubles() {
             if document.error.is_some() {
                 continue;

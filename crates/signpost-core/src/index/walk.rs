@@ -1,9 +1,10 @@
 //! The walk over a checkout: one task a folder, on all cores.
 //!
 //! `.gitignore` files are honoured in and outside of git work trees, those above the root and
-//! `.git/info/exclude` too. A folder with a `.git` of its own is another work tree, whose files this
+//! `.git/info/exclude` too; what is tracked all the same is not ignored. A folder with a `.git` of its own is another work tree, whose files this
 //! one can't track. Symbolic links are listed and never followed, so that no loop can catch the walk.
 
+use super::tracked::Tracked;
 use super::{Folder, Gathered, Index, IndexBuilder};
 use crate::hide::{HideChain, HideList, MOST_PATTERNS};
 use crate::repo_path::{Location, RepoPath};
@@ -22,13 +23,18 @@ struct Walk<'a> {
     root: &'a Path,
     /// From the git work tree down to the root, empty where they are the same.
     prefix: String,
+    /// Git tracks these whatever its ignore files say.
+    tracked: Tracked,
     builder: Mutex<IndexBuilder>,
 }
 
 struct Task {
     path: RepoPath,
     chain: HideChain,
+    /// Nothing in it can be a source file.
     apart: bool,
+    /// It is ignored, and only what is tracked in it is a source file.
+    ignored: bool,
 }
 
 /// Indexes everything below `root`.
@@ -38,45 +44,63 @@ struct Task {
 pub fn walk(root: &Path) -> Result<Index, TreeError> {
     fs::read_dir(root)
         .map_err(|error| TreeError::Unreadable { path: Location::root(RepoPath::root()), why: plain(&error) })?;
-    let mut walk = Walk { root, prefix: String::new(), builder: Mutex::default() };
-    let (prefix, chain) = walk.above();
-    walk.prefix = prefix;
-    rayon::scope(|scope| walk.folder(scope, Task { path: RepoPath::root(), chain, apart: false }));
+    let mut walk = Walk { root, prefix: String::new(), tracked: Tracked::default(), builder: Mutex::default() };
+    let chain = walk.above();
+    rayon::scope(|scope| walk.folder(scope, Task { path: RepoPath::root(), chain, apart: false, ignored: false }));
     let builder = walk.builder.into_inner().unwrap_or_else(std::sync::PoisonError::into_inner);
     Ok(builder.finish())
 }
 
-/// The folder in which git keeps what it knows of a work tree. Of a linked work tree it is the main one's: there
-/// `.git` is a file that names a folder, in which `commondir` leads to it.
+/// Where git keeps what it knows of a work tree.
 ///
 /// Layout: <https://git-scm.com/docs/gitrepository-layout>.
-fn git_folder(top: &Path) -> Option<PathBuf> {
-    let git = top.join(".git");
-    if git.is_dir() {
-        return Some(git);
+struct GitFolder {
+    /// What belongs to this work tree alone.
+    own: PathBuf,
+    /// What all work trees of the repository share.
+    common: PathBuf,
+}
+
+/// No index is larger; a million files take some hundred megabytes.
+const MOST_INDEX_BYTES: u64 = 1 << 30;
+
+impl GitFolder {
+    /// Of a linked work tree `.git` is a file that names a folder, in which `commondir` leads to the shared one.
+    fn of(top: &Path) -> Option<Self> {
+        let git = top.join(".git");
+        if git.is_dir() {
+            return Some(GitFolder { own: git.clone(), common: git });
+        }
+        let named = |path: &Path| door::read_text(path, 4096).ok();
+        let own = top.join(named(&git)?.strip_prefix("gitdir:")?.trim());
+        let common = named(&own.join("commondir")).map_or(own.clone(), |common| own.join(common.trim()));
+        Some(GitFolder { own, common })
     }
-    let named = |path: &Path| door::read_text(path, 4096).ok();
-    let text = named(&git)?;
-    let own = top.join(text.strip_prefix("gitdir:")?.trim());
-    match named(&own.join("commondir")) {
-        Some(common) => Some(own.join(common.trim())),
-        None => Some(own),
+
+    fn tracked(&self) -> Tracked {
+        let Ok(bytes) = door::read_unlinked(&self.own.join("index"), MOST_INDEX_BYTES) else {
+            return Tracked::default();
+        };
+        let settings = door::read_text(&self.common.join("config"), 1 << 20).unwrap_or_default();
+        let settings: String = settings.to_lowercase().split_whitespace().collect();
+        Tracked::parse(&bytes, if settings.contains("objectformat=sha256") { 32 } else { 20 })
     }
 }
 
 impl Walk<'_> {
-    /// What the git work tree around the root says: the way down to the root, and its ignore lists.
-    fn above(&self) -> (String, HideChain) {
+    /// Reads what the git work tree around the root says: the way down to the root, what is tracked, and the ignore
+    /// lists, which it gives.
+    fn above(&mut self) -> HideChain {
         let mut chain = HideChain::default();
-        let Some(top) = self.root.ancestors().find(|folder| folder.join(".git").exists()) else {
-            return (String::new(), chain);
-        };
-        if let Some(list) = git_folder(top).and_then(|git| self.ignore_file(&git.join("info/exclude"), None)) {
+        let Some(top) = self.root.ancestors().find(|folder| folder.join(".git").exists()) else { return chain };
+        let git = GitFolder::of(top);
+        if let Some(list) = git.as_ref().and_then(|git| self.ignore_file(&git.common.join("info/exclude"), None)) {
             chain = chain.with(&RepoPath::root(), list);
         }
         let Some(prefix) = self.root.strip_prefix(top).ok().and_then(|path| RepoPath::new(path.to_str()?)) else {
-            return (String::new(), chain);
+            return chain;
         };
+        self.tracked = git.map(|git| git.tracked()).unwrap_or_default();
         let mut ignored = false;
         for folder in prefix.way() {
             ignored |= !folder.is_root() && chain.hides(folder.as_str(), true);
@@ -86,10 +110,9 @@ impl Walk<'_> {
                 chain = chain.with(&folder, list);
             }
         }
+        self.prefix = if prefix.is_root() { String::new() } else { format!("{prefix}/") };
         // A root that git ignores is still what the person asked about: then its files count as sources.
-        let chain = if ignored { HideChain::default() } else { chain };
-        let prefix = if prefix.is_root() { String::new() } else { format!("{prefix}/") };
-        (prefix, chain)
+        if ignored { HideChain::default() } else { chain }
     }
 
     /// An ignore file; one that is a link is none, as git has it. `folder` is where it stands, for what must be said.
@@ -114,7 +137,7 @@ impl Walk<'_> {
     }
 
     fn folder<'s>(&'s self, scope: &rayon::Scope<'s>, task: Task) {
-        let Task { path, chain, mut apart } = task;
+        let Task { path, chain, mut apart, ignored } = task;
         let on_disk = if path.is_root() { self.root.to_path_buf() } else { self.root.join(path.as_str()) };
         let reader = match fs::read_dir(&on_disk) {
             Ok(reader) => reader,
@@ -158,9 +181,11 @@ impl Walk<'_> {
             !apart && !chain.hides(&full, *kind == EntryKind::Folder)
         });
         unread.into_iter().for_each(|(name, _, why)| self.unreadable(path.join(&name), why));
+        // Ignored folders with tracked files in them: they are walked like others.
+        let mut partly = Vec::new();
         if apart {
             gathered.mark_ignored(|_, _| true);
-        } else if !chain.is_empty() {
+        } else if ignored || !chain.is_empty() {
             let mut full = format!("{}{}", self.prefix, path.as_str());
             if !path.is_root() {
                 full.push('/');
@@ -169,11 +194,22 @@ impl Walk<'_> {
             gathered.mark_ignored(|name, kind| {
                 full.truncate(stem);
                 full.push_str(name);
-                chain.hides(&full, kind == EntryKind::Folder)
+                if !ignored && !chain.hides(&full, kind == EntryKind::Folder) {
+                    return false;
+                }
+                match kind {
+                    EntryKind::Folder if self.tracked.holds_below(&full) => {
+                        partly.push(name.to_owned());
+                        false
+                    }
+                    EntryKind::Folder => true,
+                    EntryKind::File | EntryKind::Link => !self.tracked.holds(&full),
+                }
             });
         }
-        for (name, _, ignored) in gathered.iter().filter(|(_, kind, _)| *kind == EntryKind::Folder) {
-            let task = Task { path: path.join(name), chain: chain.clone(), apart: ignored };
+        for (name, _, apart) in gathered.iter().filter(|(_, kind, _)| *kind == EntryKind::Folder) {
+            let ignored = partly.iter().any(|own| own == name);
+            let task = Task { path: path.join(name), chain: chain.clone(), apart, ignored };
             scope.spawn(|scope| self.folder(scope, task));
         }
         // Sorting is done before the lock is taken, which all cores share.

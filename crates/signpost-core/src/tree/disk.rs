@@ -34,7 +34,7 @@ impl DiskTree {
         let root_from_home = home
             .as_deref()
             .and_then(|home| root.strip_prefix(home).ok())
-            .and_then(|path| RepoPath::new(&path.to_string_lossy()));
+            .and_then(|path| RepoPath::new(path.to_str()?));
         Ok(DiskTree { root, home, root_from_home, unread: Mutex::default() })
     }
 

@@ -55,9 +55,22 @@ pub fn run(args: &AtArgs, global: &Global) -> Result<Exit, Failure> {
         ));
     }
     let workspace = session.workspace()?;
-    let asked = files_asked(args, &session)?;
+    let walked = if args.changed { Some(session.project(&workspace)?) } else { None };
+    let (asked, mut refused) = files_asked(args, &session, walked.as_ref())?;
+    if asked.is_empty()
+        && refused.len() == 1
+        && let Some((_, failure)) = refused.pop()
+    {
+        return Err(failure);
+    }
+    let nothing_else = !refused.is_empty();
+    refused.into_iter().for_each(|(asked, why)| session.refuse(asked, why));
     let is_folder = |path: &RepoPath| path.is_root() || look(path) == Look::Folder;
-    let project = if args.all_rules || asked.iter().any(is_folder) { Some(session.project(&workspace)?) } else { None };
+    let project = match walked {
+        Some(project) => Some(project),
+        None if args.all_rules || asked.iter().any(is_folder) => Some(session.project(&workspace)?),
+        None => None,
+    };
     let mut files: Vec<RepoPath> = Vec::new();
     for path in asked {
         match &project {
@@ -71,6 +84,7 @@ pub fn run(args: &AtArgs, global: &Global) -> Result<Exit, Failure> {
     let briefs = session.patiently("Resolving", || briefs(args, global, &workspace, &files, &start, all_rules))?;
     match global.format() {
         Format::Json => session.print_json(&workspace, &render::brief::json(&start, &briefs))?,
+        Format::Text if files.is_empty() && nothing_else => {}
         Format::Text if files.is_empty() => render::print(&nothing_asked(args))?,
         Format::Text if args.text => render::print(&render::brief::told(&workspace, &briefs))?,
         Format::Text => {
@@ -119,27 +133,54 @@ fn briefs(
     Ok(briefs)
 }
 
-/// The files and folders that a person named, in order.
-fn files_asked(args: &AtArgs, session: &Session) -> Result<Vec<RepoPath>, Failure> {
-    let mut asked = Vec::new();
-    if args.changed {
-        asked.extend(git::changed(session.root())?);
+/// The files and folders that a person named, in order; and what can't be answered of that.
+fn files_asked(
+    args: &AtArgs,
+    session: &Session,
+    walked: Option<&Project>,
+) -> Result<(Vec<RepoPath>, Vec<(String, Failure)>), Failure> {
+    let (mut asked, mut refused) = (Vec::new(), Vec::new());
+    if let Some(project) = walked {
+        let (files, odd) = git::changed(session.root(), &project.index)?;
+        asked.extend(files);
+        let failure =
+            |name: &str| Failure::told(format!("cannot answer for {name}: its name is not UTF-8"), "rename it");
+        refused.extend(odd.into_iter().map(|name| (name.clone(), failure(&name))));
     }
+    let mut add = |typed: &Path| match session.path(typed) {
+        Ok(path) => asked.push(path),
+        Err(failure) => refused.push((typed.display().to_string(), failure)),
+    };
     for typed in &args.files {
         if typed == Path::new("-") {
-            let mut list = String::new();
+            let mut list = Vec::new();
             std::io::stdin()
-                .read_to_string(&mut list)
+                .read_to_end(&mut list)
                 .map_err(|error| Failure::told(format!("cannot read the list on standard input: {error}"), ""))?;
-            let separator = if list.contains('\0') { '\0' } else { '\n' };
-            for line in list.split(separator).map(|line| line.trim_end_matches('\r')).filter(|line| !line.is_empty()) {
-                asked.push(session.path(Path::new(line))?);
+            let separator = if list.contains(&0) { 0 } else { b'\n' };
+            for line in list.split(|byte| *byte == separator) {
+                let line = line.strip_suffix(b"\r").unwrap_or(line);
+                if !line.is_empty() {
+                    add(&path_of(line));
+                }
             }
         } else {
-            asked.push(session.path(typed)?);
+            add(typed);
         }
     }
-    Ok(asked)
+    Ok((asked, refused))
+}
+
+/// A path as the system writes it.
+#[cfg(unix)]
+fn path_of(bytes: &[u8]) -> PathBuf {
+    use std::os::unix::ffi::OsStrExt;
+    PathBuf::from(std::ffi::OsStr::from_bytes(bytes))
+}
+
+#[cfg(not(unix))]
+fn path_of(bytes: &[u8]) -> PathBuf {
+    PathBuf::from(String::from_utf8_lossy(bytes).into_owned())
 }
 
 fn sources_below(project: &Project, folder: &RepoPath) -> Vec<RepoPath> {

@@ -11,7 +11,7 @@ use signpost_core::guidance::Date;
 use signpost_core::repo_path::{Location, RepoPath};
 use signpost_core::text::count;
 use signpost_core::tree::door::{self, Shut};
-use signpost_core::workspace::Workspace;
+use signpost_core::workspace::{Project, Workspace};
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Path, PathBuf};
 use std::time::{SystemTime, UNIX_EPOCH};
@@ -71,12 +71,15 @@ impl From<FailOnArg> for FailOn {
 pub fn run(args: &LintArgs, global: &Global) -> Result<Exit, Failure> {
     let choice = Choice { only: known(&args.only)?, skip: known(&args.skip)? };
     let session = Session::open(global)?;
-    let paths = looked_at(args, &session)?;
+    let mut paths = None;
     let mut mended = Mended::default();
     let mut round = 0;
     loop {
         let workspace = if round == 0 { session.workspace()? } else { session.workspace_quietly()? };
         let project = session.project(&workspace)?;
+        if round == 0 {
+            paths = looked_at(args, &session, &project)?;
+        }
         let survey = signpost_core::survey::with_guidance(&workspace, &project, &global.assistant)?;
         let context = Context::new(&workspace, &project, &survey, today())?;
         let mut findings = session.patiently("Checking", || check::run_chosen(&context, &choice));
@@ -145,9 +148,10 @@ fn known(names: &[String]) -> Result<Vec<String>, Failure> {
 }
 
 /// The paths that findings are asked for; `None` for all.
-fn looked_at(args: &LintArgs, session: &Session) -> Result<Option<Vec<RepoPath>>, Failure> {
+fn looked_at(args: &LintArgs, session: &Session, project: &Project) -> Result<Option<Vec<RepoPath>>, Failure> {
     if args.changed {
-        return Ok(Some(crate::git::changed(session.root())?));
+        // Of files whose names are not UTF-8 the walk speaks.
+        return Ok(Some(crate::git::changed(session.root(), &project.index)?.0));
     }
     if args.paths.is_empty() {
         return Ok(None);
