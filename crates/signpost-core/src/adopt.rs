@@ -15,11 +15,12 @@ pub(crate) mod cut;
 use crate::directive::families::Families;
 use crate::directive::{Outline, normal};
 use crate::fit::escaped;
-use crate::guidance;
+use crate::guidance::{self, Kept};
 use crate::lock::{Lock, LockedFile, hash};
 use crate::pattern::translate::translate;
 use crate::pattern::{Dialect, Pattern};
 use crate::profile::{Base, Kind, Level, Nested, Profile, Reach};
+use crate::publish::options::name_in;
 use crate::publish::source::{guidance_dialect, without_blank_lines};
 use crate::publish::status::link_mark;
 use crate::repo_path::{Location, RepoPath};
@@ -105,6 +106,8 @@ struct Adoptee {
     members: BTreeSet<usize>,
     /// All files that hold it.
     files: BTreeSet<RepoPath>,
+    /// What its header holds beside.
+    kept: Kept,
 }
 
 /// A section with all who are told it, and the files that hold it.
@@ -155,7 +158,8 @@ pub fn adopt(
     }
     let in_use = workspace.assistants(&[], project)?;
     let others = in_use.iter().any(|one| !profiles.iter().any(|own| own.name == one.profile.name));
-    let mut writer = Writer { profiles, others, names: Names::taken(workspace, project)?, adoption };
+    let mut writer =
+        Writer { profiles, others, names: Names::taken(workspace, project)?, kept: BTreeMap::new(), adoption };
     for (address, adoptees) in by_address {
         writer.address(workspace, &address, adoptees, choose);
     }
@@ -175,30 +179,36 @@ impl Adoption {
     }
 }
 
-/// The names of rules that are taken, in lower case, for file systems that know no other.
-pub(crate) struct Names(BTreeSet<String>);
+/// The names of rules that are taken, in lower case, for file systems that know no other; and whether they were taken
+/// here rather than found.
+pub(crate) struct Names(BTreeMap<String, bool>);
 
 impl Names {
     /// Those of the guidance that is there.
     pub fn taken(workspace: &Workspace<'_>, project: &Project) -> Result<Self, crate::tree::TreeError> {
         let guidance = workspace.guidance(project)?;
         let rules = guidance.iter().flat_map(|guidance| &guidance.rules);
-        Ok(Names(rules.map(|rule| rule.file().path.as_str().to_lowercase()).collect()))
+        Ok(Names(rules.map(|rule| (rule.file().path.as_str().to_lowercase(), false)).collect()))
     }
 
-    /// A file of that name in a folder, with a number where the name is taken; and whether it is the file that `same`
-    /// says is there already.
-    pub fn free(&mut self, folder: &RepoPath, name: &str, same: impl Fn(&RepoPath) -> bool) -> (RepoPath, bool) {
-        let mut path = folder.join(&format!("{name}.md"));
-        let mut number = 2;
-        while !self.0.insert(path.as_str().to_lowercase()) {
-            if same(&path) {
-                return (path, true);
-            }
-            path = folder.join(&format!("{name}-{number}.md"));
-            number += 1;
-        }
-        (path, false)
+    /// Takes a name; whether it was free.
+    pub fn take(&mut self, path: &RepoPath) -> bool {
+        let key = path.as_str().to_lowercase();
+        let free = !self.0.contains_key(&key);
+        self.0.entry(key).or_insert(true);
+        free
+    }
+
+    /// Whether the name was taken before any was made.
+    pub fn not_made(&self, path: &RepoPath) -> bool {
+        self.0.get(&path.as_str().to_lowercase()) == Some(&false)
+    }
+
+    /// A file of that name in a folder, with a number where the name is taken.
+    pub fn free(&mut self, folder: &RepoPath, name: &str) -> RepoPath {
+        let names = std::iter::once(format!("{name}.md")).chain((2..).map(|number| format!("{name}-{number}.md")));
+        let mut paths = names.map(|name| folder.join(&name));
+        paths.find(|path| self.take(path)).unwrap_or_default()
     }
 }
 
@@ -288,6 +298,7 @@ fn read(
             body,
             members: BTreeSet::from([number]),
             files: BTreeSet::from([path.clone()]),
+            kept: Kept::of(&rule.document.text, &rule.header, place),
         },
     )))
 }
@@ -342,6 +353,8 @@ struct Writer<'a, 'p> {
     /// Whether assistants are in use that nothing is adopted of.
     others: bool,
     names: Names,
+    /// What the header of each file holds beside, and how the note is found in its place, by profile and file.
+    kept: BTreeMap<(usize, RepoPath), (Kept, Arc<Rule>)>,
     adoption: Adoption,
 }
 
@@ -357,6 +370,11 @@ impl Writer<'_, '_> {
         let mut written: BTreeMap<RepoPath, BTreeSet<String>> = BTreeMap::new();
         // Whole files in the same words are one text.
         let mut texts: Vec<Adoptee> = Vec::new();
+        for one in &adoptees {
+            for file in &one.files {
+                self.kept.insert((one.profile, file.clone()), (one.kept.clone(), one.rule.clone()));
+            }
+        }
         for one in adoptees {
             let same = |other: &&mut Adoptee| {
                 other.squeezed == one.squeezed && other.members.is_disjoint(&one.members) || other.files == one.files
@@ -490,21 +508,34 @@ impl Writer<'_, '_> {
         let mut names: Vec<String> = piece.members.iter().map(|one| self.profiles[*one].name.clone()).collect();
         names.sort();
         let assistants = (!all).then_some(names);
-        let text = guidance::write(
-            &guidance::RuleHeader {
-                summary: address.summary.clone(),
-                paths: address.paths.clone(),
-                except: address.except.clone(),
-                reach: explicit(address),
-                assistants: assistants.clone(),
-                ..guidance::RuleHeader::default()
-            },
-            &piece.text,
-        );
+        let mut header = guidance::RuleHeader {
+            summary: address.summary.clone(),
+            paths: address.paths.clone(),
+            except: address.except.clone(),
+            reach: explicit(address),
+            assistants: assistants.clone(),
+            ..guidance::RuleHeader::default()
+        };
         let folder = address.base.join("guidance/rules");
-        // A run that was killed may have written the very rule already.
-        let same = |path: &RepoPath| workspace.document(&Location::root(path.clone())).text == text;
-        let (path, there) = self.names.free(&folder, name, same);
+        let (mut there, mut number) = (false, 1);
+        // What is kept depends on the name, since a file of another name keeps its own.
+        let (path, text) = loop {
+            let name = if number == 1 { name.to_owned() } else { format!("{name}-{number}") };
+            number += 1;
+            header.keep = self.keep(piece, &name, &address.base);
+            let text = guidance::write(&header, &piece.text);
+            let path = folder.join(&format!("{name}.md"));
+            if self.names.take(&path) {
+                break (path, text);
+            }
+            // A run that was killed may have written the very rule already.
+            let at = Location::root(path.clone());
+            let is_file = matches!(workspace.tree().look(&at), crate::tree::Look::File(_));
+            if is_file && self.names.not_made(&path) && workspace.document(&at).text == text {
+                there = true;
+                break (path, text);
+            }
+        };
         for file in &piece.files {
             written.entry(file.clone()).or_default().insert(path.as_str().to_owned());
         }
@@ -515,6 +546,30 @@ impl Writer<'_, '_> {
             assistants,
             there,
         });
+    }
+
+    /// What is kept for each assistant's file of a rule of that name.
+    fn keep(&self, piece: &Piece, name: &str, base: &RepoPath) -> BTreeMap<String, Kept> {
+        let mut keep = BTreeMap::new();
+        for member in &piece.members {
+            let mut own = piece.files.iter().filter_map(|file| Some((file, self.kept.get(&(*member, file.clone()))?)));
+            let Some((file, (kept, rule))) = own.next() else { continue };
+            let mut kept = kept.clone();
+            let place = rule.place_in(self.profiles[*member]);
+            let below = file.below(&rule.found.anchor.path).unwrap_or_default();
+            let found = place.files.get(rule.found.pattern).and_then(|pattern| {
+                let simple = pattern.simple().iter().find(|simple| simple.matches(below))?;
+                let (made_up, _, shared) = name_in(simple, pattern.text(), name, base)?;
+                Some(!shared && made_up != below)
+            });
+            if let (Some(true), Some(path)) = (found, file.below(base)) {
+                kept.named(path);
+            }
+            if !kept.is_empty() {
+                keep.insert(self.profiles[*member].name.clone(), kept);
+            }
+        }
+        keep
     }
 
     /// Lays the sections of files that say nearly the same side by side.

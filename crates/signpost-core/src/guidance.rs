@@ -1,5 +1,7 @@
 //! The project's own source of truth: the rules in `guidance/`.
 
+mod keep;
+
 use crate::config::CONFIG_NAME;
 use crate::header::{Header, HeaderStyle, Value};
 use crate::profile::{Origin, Profile, Reach};
@@ -9,9 +11,12 @@ use crate::text::{toml_list, toml_text};
 use crate::workspace::LOCK_FILE;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 use std::fmt;
 use std::ops::Range;
 use std::sync::OnceLock;
+
+pub use keep::Kept;
 
 /// The header of a guidance rule, TOML between `+++` lines.
 #[derive(Clone, Debug, Default, Deserialize, Serialize, JsonSchema)]
@@ -33,6 +38,9 @@ pub struct RuleHeader {
     /// The day after which somebody should look at the rule again.
     #[schemars(with = "Option<String>")]
     pub review_after: Option<ReviewDate>,
+    /// By the name of an assistant: header keys that have no meaning here, as its file writes them; remarks under `#`,
+    /// and the file's path under `@file`.
+    pub keep: BTreeMap<String, Kept>,
 }
 
 /// A date, also as a string.
@@ -70,6 +78,9 @@ pub fn write(header: &RuleHeader, body: &str) -> String {
         Some(ReviewDate::Date(date)) => keys += &format!("review_after = {date}\n"),
         Some(ReviewDate::Text(date)) => keys += &format!("review_after = {}\n", toml_text(date)),
         None => {}
+    }
+    for (assistant, kept) in &header.keep {
+        keys += &format!("\n{}", kept.to_toml(assistant));
     }
     let body = body.trim_matches(['\n', '\r']).trim_end();
     if keys.is_empty() { format!("{body}\n") } else { format!("+++\n{keys}+++\n\n{body}\n") }
@@ -124,7 +135,7 @@ fn plain(value: &toml_edit::Value) -> String {
 /// The name under which the guidance is read like an assistant's files.
 pub const PROFILE: &str = "guidance";
 /// Header keys of a guidance rule that decide nothing about its reach.
-pub const OTHER_KEYS: [&str; 3] = ["assistants", "when", "review_after"];
+pub const OTHER_KEYS: [&str; 4] = ["assistants", "when", "review_after", "keep"];
 
 /// Whether a path is Signpost's own or version control's, in whatever case, since some file systems know no other: what
 /// stands in `guidance/` at the root, in the `guidance/rules/` of a part, `signpost.toml`, `signpost.lock`, `.git`. No

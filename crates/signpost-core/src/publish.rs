@@ -10,7 +10,7 @@
 
 pub mod compose;
 pub mod header;
-mod options;
+pub(crate) mod options;
 pub mod source;
 pub mod status;
 
@@ -18,7 +18,7 @@ use crate::config::ConfigError;
 use crate::discover::Finder;
 use crate::facts::Facts;
 use crate::guidance;
-use crate::header::Header;
+use crate::header::{Header, HeaderStyle};
 use crate::index::Folder;
 use crate::pattern::Pattern;
 use crate::profile::{Kind, Level, Nested, Profile, Reach};
@@ -192,6 +192,8 @@ struct Draft {
     parts: Vec<Part>,
     assistants: Vec<usize>,
     shared: bool,
+    /// Lines of the header that its rules keep for the owner.
+    kept: String,
 }
 
 /// Plans what to publish for some assistants.
@@ -383,12 +385,21 @@ impl<'a> Planner<'a, '_> {
                 parts: Vec::new(),
                 assistants: Vec::new(),
                 shared: way.shared,
+                kept: String::new(),
             });
             let part = Part { source, above: way.above };
             let holding = self.holding.entry(source).or_default();
             if !holding.contains(&path) {
                 holding.push(path.clone());
                 draft.parts.push(part);
+                let style = profile.places[place].header;
+                let kept = rule.keep.get(&profile.name).filter(|_| style != HeaderStyle::None);
+                if let Some(lines) = kept.map(|kept| kept.lines(style)) {
+                    // Rules that were cut from one file keep the same.
+                    if !draft.kept.contains(&lines) {
+                        draft.kept += &lines;
+                    }
+                }
             }
             if !draft.assistants.contains(&number) {
                 draft.assistants.push(number);
@@ -417,7 +428,7 @@ impl<'a> Planner<'a, '_> {
             let style = self.profiles[draft.owner.0].places[draft.owner.1].header;
             let header = Header::read(&header::fenced(style, &draft.block, ""), place.header);
             let told = place.kind == Kind::Rule && place.reach_of(&header) == Reach::Standing;
-            (told && draft.block.is_empty()).then(|| path.clone())
+            (told && draft.block.is_empty() && draft.kept.is_empty()).then(|| path.clone())
         })
     }
 
@@ -482,7 +493,7 @@ impl<'a> Planner<'a, '_> {
             parts.first()?;
             let style = self.profiles[draft.owner.0].places[draft.owner.1].header;
             let remark = remark(&parts, self.sources);
-            let head = header::fenced(style, &draft.block, &format!("# {remark}\n"));
+            let head = header::fenced(style, &format!("{}{}", draft.block, draft.kept), &format!("# {remark}\n"));
             let mut top = if head.is_empty() { format!("<!-- {remark} -->\n") } else { head };
             let (mut text, mut segments) = compose(&top, &parts, self.sources);
             let limit = self.least_limit(&draft);
@@ -592,7 +603,7 @@ impl<'a> Planner<'a, '_> {
 }
 
 /// How the remark ends that says where to edit.
-pub(crate) const REMARK_END: &str = "then run `signpost publish`.";
+pub const REMARK_END: &str = "then run `signpost publish`.";
 
 /// What says where to edit.
 fn remark(parts: &[Part], sources: &[Source]) -> String {

@@ -186,7 +186,7 @@ impl Split {
             rule.header.get("when").and_then(|key| key.scalar()).map(str::to_owned).filter(|_| readers.is_none());
         let mut names = Names::taken(workspace, project).map_err(WorkspaceError::from)?;
         let folder = base.join("guidance/rules");
-        let mut free = |name: String| names.free(&folder, &name, |_| false).0;
+        let mut free = |name: String| names.free(&folder, &name);
         let header = |paths: Vec<String>| RuleHeader {
             paths,
             assistants: assistants.clone(),

@@ -128,8 +128,9 @@ proptest! {
         // What somebody wrote into a file is still told there.
         for (path, _) in &done.files {
             for words in ["Sing while you work", "Whistle while you work"] {
-                let is = &files[path.as_str()];
-                prop_assert!(is.contains(words) || !before[path.as_str()].contains(words), "{words:?} is lost from {is}");
+                // An edit of another file's header may have moved the rule; then it is told elsewhere.
+                let told = files.get(path.as_str()).map_or_else(|| files.values().any(|text| text.contains(words)), |is| is.contains(words));
+                prop_assert!(told || !before[path.as_str()].contains(words), "{:?} is lost from {}", words, path);
             }
         }
         // And then there is nothing left to do.

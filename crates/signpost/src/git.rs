@@ -14,6 +14,12 @@ use std::time::{Duration, Instant};
 /// The files that are changed, staged or new, relative to the root; deleted ones are left out. Names that are not UTF-8
 /// come apart, for people to read.
 pub fn changed(root: &Path, index: &Index) -> Result<(Vec<RepoPath>, Vec<String>), Failure> {
+    // Git itself would wait for ever for a pipe in the place of its index.
+    let index_file =
+        root.ancestors().map(|folder| folder.join(".git/index")).find_map(|file| file.symlink_metadata().ok());
+    if index_file.is_some_and(|meta| !meta.is_file()) {
+        return Err(Failure::told("git: .git/index is no file", "does `git status` in this work tree?"));
+    }
     // Submodules are other work trees.
     let quietly = ["--name-only", "--relative", "--no-renames", "--ignore-submodules=all", "--diff-filter=d", "-z"];
     let mut names: BTreeSet<Vec<u8>> = BTreeSet::new();

@@ -127,3 +127,38 @@ fn a_killed_run_can_be_run_again() {
         }
     }
 }
+
+/// What has no meaning here is kept for whom it is written, and notes keep their names, also where others are called so.
+#[test]
+fn adopting_keeps_keys_remarks_and_names() {
+    let note = "---\n# ask Jo\nload: each\nwants: [patch|minor]\nlist:\n  - a\n  - b\n---\n\n# Release\n\n- One\n";
+    let project = Project::with_profiles()
+        .with("src/main.rs", "")
+        .with(".oo/notes/release.md", note)
+        .with(".oo/notes/x/release.md", "---\ncovers: [\"*.rs\"]\n---\n\n# Release\n\n- Four\n")
+        .with(".oo/notes/My Notes.v2.md", "---\nload: each\n---\n\n- Five\n")
+        .with("BBSHEET.txt", "# Release\n\n- Two\n")
+        .with("TT.md", "# Release\n\n- Three\n");
+    let before = project.files();
+    let ran = project.run(&["adopt", "--yes"]);
+    assert_eq!(ran.code, 0, "{}{}", ran.out, ran.err);
+    project.run(&["publish"]).fails(0, &[]);
+    let names = |files: &std::collections::BTreeMap<String, Vec<u8>>| {
+        let names = files.keys().filter(|path| !path.starts_with("guidance/rules") && *path != "signpost.lock");
+        names.cloned().collect::<Vec<_>>()
+    };
+    assert_eq!(names(&project.files()), names(&before));
+    let published = project.read(".oo/notes/release.md");
+    for line in ["# ask Jo", "wants: [patch|minor]", "list:\n  - a\n  - b", "load: each", "- One"] {
+        assert!(published.contains(line), "{line}: {published}");
+    }
+    // What is kept is not in the way of taking an edit back.
+    let project = project.with(".oo/notes/release.md", published.replace("- One", "- One and a half"));
+    assert_eq!(project.run(&["absorb"]).code, 0);
+    project.run(&["publish"]).fails(0, &[]);
+    project.run(&["publish", "--check"]).fails(0, &[]);
+    assert!(project.read(".oo/notes/release.md").contains("wants: [patch|minor]"));
+    // A key that decides about the reach can't hide there.
+    let rule = "+++\n[keep.oo]\nload = \"each\"\n+++\n\n- Six\n";
+    project.with("guidance/rules/six.md", rule).run(&["publish"]).fails(2, &["`load` means something to `oo`"]);
+}

@@ -241,3 +241,87 @@ fn an_assistant_that_reads_anothers_file_gets_no_copy() {
     let ran = project.run(&["publish", "--assistant", "yy"]);
     assert!(ran.out.contains("it is for agents-md, not published here"), "{}", ran.out);
 }
+
+/// Most files are never taken away without a word.
+#[test]
+fn most_files_go_only_when_that_is_said() {
+    let project = Project::with_profiles()
+        .with("signpost.toml", "[project]\nassistants = [\"agents-md\", \"oo\", \"tt\"]\n")
+        .with("src/main.rs", "")
+        .with("guidance/rules/a.md", "- Sand the boards\n")
+        .with("guidance/rules/b.md", "+++\npaths = [\"*.rs\"]\n+++\n\n- Keep names short\n");
+    project.run(&["publish"]).fails(0, &[]);
+    let before = project.files();
+    // One of two rules: fewer than half of the files.
+    std::fs::remove_file(project.root().join("guidance/rules/b.md")).unwrap();
+    project.run(&["publish"]).fails(0, &[]);
+    let project = before.iter().fold(project, |project, (path, bytes)| project.with(path, bytes));
+    std::fs::remove_dir_all(project.root().join("guidance/rules")).unwrap();
+    let ran = project.run(&["publish"]);
+    ran.fails(2, &["this would remove", "more than half", "--yes"]);
+    assert!(project.has("AGENTS.md") && project.has("signpost.lock"));
+    project.run(&["publish", "--dry-run"]).fails(0, &[]);
+    project.run(&["publish", "--yes"]).fails(0, &[]);
+    assert!(!project.has("AGENTS.md") && !project.has("signpost.lock"));
+}
+
+/// What is left of an assistant that was taken out, or of a place that changed, is named until it is gone.
+#[test]
+fn files_that_are_left_over_are_named() {
+    let project = Project::with_profiles()
+        .with("signpost.toml", "[project]\nassistants = [\"agents-md\", \"bb\", \"oo\", \"tt\"]\n")
+        .with("src/main.rs", "")
+        .with("guidance/rules/a.md", "- Sand the boards\n");
+    project.run(&["publish"]).fails(0, &[]);
+    // An assistant is taken out: its files go.
+    let project = project.with("signpost.toml", "[project]\nassistants = [\"agents-md\", \"bb\", \"tt\"]\n");
+    project.run(&["publish", "--check"]).fails(1, &[]);
+    project.run(&["publish", "-a", "tt", "--check"]).fails(0, &[]);
+    project.run(&["publish"]).fails(0, &[]);
+    assert!(!project.has(".oo/notes/a.md"));
+    project.run(&["publish", "--check"]).fails(0, &[]);
+    // A place changes, and nobody reads the old file: it is for the person to delete.
+    let profile = project.read("guidance/profiles/bb.toml").replace("BBSHEET.txt", "BB.txt");
+    let project = project.with("guidance/profiles/bb.toml", profile);
+    let ran = project.run(&["publish"]);
+    ran.fails(0, &[]);
+    assert!(ran.out.contains("BBSHEET.txt") && ran.out.contains("no assistant reads it any more"), "{}", ran.out);
+    assert!(project.has("BB.txt") && project.has("BBSHEET.txt"));
+    let ran = project.run(&["publish", "--check"]);
+    assert!(ran.code == 1 && ran.out.contains("1 file is left over"), "{}", ran.out);
+    assert_eq!(project.json(&["publish", "--check"])["abandoned"][0], "BBSHEET.txt");
+    std::fs::remove_file(project.root().join("BBSHEET.txt")).unwrap();
+    project.run(&["publish"]).fails(0, &[]);
+    project.run(&["publish", "--check"]).fails(0, &[]);
+}
+
+/// No assistant's place leads into what Signpost or version control keeps.
+#[test]
+fn places_keep_out_of_the_guidance() {
+    for (level, file) in [
+        ("project", "guidance/rules/x.md"),
+        ("project", "Guidance/*.md"),
+        ("project", "signpost.toml"),
+        ("project", "SIGNPOST.LOCK"),
+        ("project", "./.git/info/x.md"),
+        ("project", "{docs,.GIT}/x.md"),
+        ("folder", "guidance/rules/*.md"),
+    ] {
+        let profile = format!("name = \"x\"\n[[place]]\nid = \"p\"\nlevel = \"{level}\"\nfiles = [\"{file}\"]\n");
+        let project =
+            Project::new().with("guidance/profiles/x.toml", profile).with("guidance/rules/a.md", "- Sand it\n");
+        project.run(&["publish", "-a", "x"]).fails(2, &["keeps for itself", "x.toml:5"]);
+    }
+    // A place that would only match it by a wildcard does not own it either.
+    let profile = "name = \"x\"\n[[place]]\nid = \"p\"\nlevel = \"folder\"\nfiles = [\"rules/*.md\"]\n";
+    let project = Project::new()
+        .with("signpost.toml", "[project]\nassistants = [\"x\"]\n")
+        .with("guidance/profiles/x.toml", profile)
+        .with("guidance/rules/a.md", "- Sand it\n")
+        .with("src/rules/b.md", "- Oil it\n");
+    let survey = project.json(&["survey"]);
+    assert_eq!(common::each(&survey["files"], "path"), ["src/rules/b.md"]);
+    project.run(&["publish"]).fails(0, &[]);
+    project.run(&["publish", "--check"]).fails(0, &[]);
+    assert!(project.has("rules/a.md"));
+}

@@ -5,6 +5,7 @@ use super::header::{Wanted, Written, write};
 use super::source::{Source, guidance_dialect};
 use super::{LossKind, OfferedElsewhere};
 use crate::fit::escaped;
+use crate::guidance::Kept;
 use crate::pattern::translate::translate;
 use crate::pattern::{Pattern, Simple};
 use crate::profile::{Base, Kind, Level, Loads, Nested, Pick, Place, Profile, Reach};
@@ -60,7 +61,20 @@ pub fn ways(
         }
         for ask in asks(profile, place, source, &|| tight.get_or_init(folder).clone(), offered) {
             let simple = place.files.iter().flat_map(|pattern| pattern.simple().iter().zip(std::iter::repeat(pattern)));
-            let mut names: Vec<_> = simple.filter_map(|(one, pattern)| name_in(one, pattern.text(), source)).collect();
+            // The name that a file had is better than any that is made up.
+            let kept = source.keep.get(&profile.name).and_then(Kept::file).map(|file| source.base.join(file));
+            let kept = kept.as_ref().and_then(|path| path.below(&ask.anchor));
+            let named = |(one, pattern): (&Simple, &Pattern)| {
+                let (first, mut others, shared) = name_in(one, pattern.text(), &source.name, &source.base)?;
+                Some(match kept.filter(|kept| !shared && one.matches(kept)) {
+                    Some(kept) => {
+                        others.insert(0, first);
+                        (kept.to_owned(), others, false)
+                    }
+                    None => (first, others, shared),
+                })
+            };
+            let mut names: Vec<_> = simple.filter_map(named).collect();
             if place.pick == Pick::First {
                 // A file of another name would silence the one that is there.
                 names.sort_by_key(|(below, ..)| !exists(&ask.anchor.join(below)));
@@ -214,17 +228,22 @@ fn scoped_from(place: &Place, source: &Source, anchor: &RepoPath, summary: Optio
 }
 
 /// A file's path below its anchor, with others for where it is taken, and whether it is one that several rules share.
-fn name_in(simple: &Simple, pattern: &str, source: &Source) -> Option<(String, Vec<String>, bool)> {
+pub(crate) fn name_in(
+    simple: &Simple,
+    pattern: &str,
+    name: &str,
+    base: &RepoPath,
+) -> Option<(String, Vec<String>, bool)> {
     if let Some(path) = simple.literal_path() {
         let clean = !path.split('/').any(|part| matches!(part, "" | "." | ".." | ".git"));
         return clean.then_some((path, Vec::new(), true));
     }
     let text = pattern.trim_start_matches("./").trim_start_matches('/');
     // A rule of a part of the project keeps the part in its name where it has to make room.
-    let base = source.base.as_str().replace('/', "-");
-    let mut names = vec![source.name.clone()];
-    names.extend((!base.is_empty()).then(|| format!("{base}-{}", source.name)));
-    names.extend((2..10).map(|number| format!("{}-{number}", source.name)));
+    let base = base.as_str().replace('/', "-");
+    let mut names = vec![name.to_owned()];
+    names.extend((!base.is_empty()).then(|| format!("{base}-{}", name)));
+    names.extend((2..10).map(|number| format!("{}-{number}", name)));
     let forms = Pattern::spelled_out(text);
     let named = |name: &String| {
         let of_form = |form: &String| [true, false].into_iter().find_map(|deep| filled(form, name, deep));

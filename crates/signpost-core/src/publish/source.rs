@@ -4,13 +4,14 @@ use super::PublishError;
 use crate::config::{ConfigError, nearest, parse_toml};
 use crate::facts::Facts;
 use crate::fit::escaped;
-use crate::guidance::{self, RuleHeader};
+use crate::guidance::{self, Kept, RuleHeader};
 use crate::pattern::{Dialect, Pattern};
 use crate::profile::{Profile, Reach};
 use crate::repo_path::RepoPath;
 use crate::rule::Rule;
 use crate::when::Condition;
 use crate::workspace::Assistant;
+use std::collections::BTreeMap;
 use std::sync::Arc;
 
 /// One rule of the guidance.
@@ -30,6 +31,8 @@ pub struct Source {
     pub reach: Reach,
     /// Whom it is for; `None` for all.
     pub assistants: Option<Vec<String>>,
+    /// What is kept for each assistant's file.
+    pub keep: BTreeMap<String, Kept>,
 }
 
 /// A rule that is not published.
@@ -179,6 +182,15 @@ pub fn read<'t>(
             let message = format!("there is no assistant `{name}`");
             return Err(refuse(span_of("assistants"), message, format!("{near}there are: {all}")).into());
         }
+        for (name, kept) in &header.keep {
+            let places = || profiles.iter().filter(|profile| profile.name == *name).flat_map(|profile| &profile.places);
+            let means = |key: &&str| places().any(|place| place.known_keys().contains(key));
+            if let Some(key) = kept.keys().find(means) {
+                let message = format!("`{key}` means something to `{name}`, so it can't only be kept");
+                let help = "say it with the rule's own keys, such as `paths` or `reach`".to_owned();
+                return Err(refuse(span_of("keep"), message, help).into());
+            }
+        }
         let base = rule.found.anchor.path.clone();
         let mut leave = |why: &str| unpublished.push(Unpublished { rule: path.clone(), why: why.to_owned() });
         if let Some(when) = &header.when {
@@ -203,8 +215,8 @@ pub fn read<'t>(
         let folder = base.join("guidance/rules");
         let name = path.below(&folder).unwrap_or(path.as_str());
         let name = name.strip_suffix(".md").unwrap_or(name).to_owned();
-        let (rule, reach, assistants) = (rule.clone(), rule.reach, header.assistants);
-        sources.push(Source { rule, path, base, name, body, reach, assistants });
+        let (rule, reach, assistants, keep) = (rule.clone(), rule.reach, header.assistants, header.keep);
+        sources.push(Source { rule, path, base, name, body, reach, assistants, keep });
     }
     Ok((sources, unpublished))
 }
