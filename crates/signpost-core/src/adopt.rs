@@ -199,16 +199,30 @@ impl Names {
         free
     }
 
-    /// Whether the name was taken before any was made.
-    pub fn not_made(&self, path: &RepoPath) -> bool {
-        self.0.get(&path.as_str().to_lowercase()) == Some(&false)
+    /// A file of that name in a folder, with a number where the name is taken; and whether the very text is there already:
+    /// a run that was killed may have written it.
+    pub fn free(&mut self, workspace: &Workspace<'_>, folder: &RepoPath, name: &str, text: &str) -> (RepoPath, bool) {
+        let mut number = 1;
+        loop {
+            let name = if number == 1 { format!("{name}.md") } else { format!("{name}-{number}.md") };
+            let path = folder.join(&name);
+            if self.take(&path) {
+                return (path, false);
+            }
+            if self.is_there(workspace, &path, text) {
+                self.0.insert(path.as_str().to_lowercase(), true);
+                return (path, true);
+            }
+            number += 1;
+        }
     }
 
-    /// A file of that name in a folder, with a number where the name is taken.
-    pub fn free(&mut self, folder: &RepoPath, name: &str) -> RepoPath {
-        let names = std::iter::once(format!("{name}.md")).chain((2..).map(|number| format!("{name}-{number}.md")));
-        let mut paths = names.map(|name| folder.join(&name));
-        paths.find(|path| self.take(path)).unwrap_or_default()
+    /// Whether a file that was there before holds this text.
+    fn is_there(&self, workspace: &Workspace<'_>, path: &RepoPath, text: &str) -> bool {
+        let at = Location::root(path.clone());
+        self.0.get(&path.as_str().to_lowercase()) == Some(&false)
+            && matches!(workspace.tree().look(&at), crate::tree::Look::File(_))
+            && workspace.document(&at).text == text
     }
 }
 
@@ -529,9 +543,7 @@ impl Writer<'_, '_> {
                 break (path, text);
             }
             // A run that was killed may have written the very rule already.
-            let at = Location::root(path.clone());
-            let is_file = matches!(workspace.tree().look(&at), crate::tree::Look::File(_));
-            if is_file && self.names.not_made(&path) && workspace.document(&at).text == text {
+            if self.names.is_there(workspace, &path, &text) {
                 there = true;
                 break (path, text);
             }

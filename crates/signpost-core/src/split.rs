@@ -10,7 +10,7 @@ use crate::directive::Outline;
 use crate::directive::families::Families;
 use crate::facts::Facts;
 use crate::fit::escaped;
-use crate::guidance::{RuleHeader, write};
+use crate::guidance::{RuleHeader, write, write_header};
 use crate::index::Index;
 use crate::language::{self, LANGUAGES, Language};
 use crate::lock::{LockedFile, hash};
@@ -77,10 +77,12 @@ pub struct Split {
     pub after: usize,
     /// The rules to write.
     pub rules: Vec<NewRule>,
-    /// What becomes of a guidance rule that is split: its text, or nothing where nothing is left.
-    pub rest: Option<Option<String>>,
+    /// What becomes of a guidance rule that is split: what is told always, else the first of its parts.
+    pub rest: Option<String>,
     /// An assistant's file as the lock is to know it, so that publishing may replace it.
     pub adopted: Option<LockedFile>,
+    /// Whether an earlier run has written all of it.
+    pub done: bool,
 }
 
 /// Why a file can't be split.
@@ -103,12 +105,7 @@ pub fn split(workspace: &Workspace<'_>, project: &Project, file: &RepoPath) -> R
     let (rule, readers) = find(workspace, project, file)?;
     let of_guidance = readers.is_none();
     let lock = workspace.lock()?;
-    if let Some(known) = lock.file.iter().find(|known| known.path == file.as_str())
-        && !of_guidance
-    {
-        let help = format!("split one of the rules it comes from: {}", known.sources.join(", "));
-        return Err(no(format!("{file} is published"), &help));
-    }
+    let published = lock.file.iter().find(|known| known.path == file.as_str() && !of_guidance);
     if rule.reach != Reach::Standing {
         return Err(no(
             format!("{file} is {} already, not told always", rule.reach.word()),
@@ -131,10 +128,32 @@ pub fn split(workspace: &Workspace<'_>, project: &Project, file: &RepoPath) -> R
         parts.iter().filter(|part| part.scope.is_none()).map(|part| part.tokens).sum(),
     );
     let zones = zones(&project.index, &base, &parts, before, after);
-    let mut split =
-        Split { file: file.clone(), parts, zones, before, after, rules: Vec::new(), rest: None, adopted: None };
+    let mut split = Split {
+        file: file.clone(),
+        parts,
+        zones,
+        before,
+        after,
+        rules: Vec::new(),
+        rest: None,
+        adopted: None,
+        done: false,
+    };
     split.write(workspace, project, &rule, readers, &base)?;
+    if let Some(known) = published {
+        // A run that was killed at the very end has done all this.
+        split.done = split.adopted.as_ref() == Some(known) && split.rules.iter().all(|rule| rule.there);
+        if !split.done {
+            return Err(is_published(file, known));
+        }
+    }
     Ok(split)
+}
+
+/// Why a published file is not split.
+pub fn is_published(file: &RepoPath, known: &LockedFile) -> SplitError {
+    let help = format!("split one of the rules it comes from: {}", known.sources.join(", "));
+    SplitError::No(format!("{file} is published"), help)
 }
 
 /// The file as a rule, with the assistants that read it; `None` for a rule of the guidance.
@@ -186,36 +205,56 @@ impl Split {
             rule.header.get("when").and_then(|key| key.scalar()).map(str::to_owned).filter(|_| readers.is_none());
         let mut names = Names::taken(workspace, project).map_err(WorkspaceError::from)?;
         let folder = base.join("guidance/rules");
-        let mut free = |name: String| names.free(&folder, &name);
         let header = |paths: Vec<String>| RuleHeader {
             paths,
             assistants: assistants.clone(),
             when: when.clone(),
             ..RuleHeader::default()
         };
+        let from = vec![self.file.clone()];
+        let mut rules = Vec::new();
+        let mut add = |name: String, text: String| {
+            let (path, there) = names.free(workspace, &folder, &name, &text);
+            rules.push(NewRule { path, text, from: from.clone(), assistants: assistants.clone(), there });
+        };
         let general: Vec<&str> =
             self.parts.iter().filter(|part| part.scope.is_none()).map(|part| part.text.as_str()).collect();
         let general = general.join("\n\n");
-        let bare = !general.lines().any(|line| !line.trim().is_empty() && !line.trim_start().starts_with('#'));
-        let from = vec![self.file.clone()];
-        let mut rules = Vec::new();
-        for part in &self.parts {
-            let Some(scope) = &part.scope else { continue };
-            let path = free(crate::adopt::slug(part.heading.as_deref().unwrap_or("part")));
-            let text = write(&header(scope.patterns.clone()), &part.text);
-            rules.push(NewRule { path, text, from: from.clone(), assistants: assistants.clone(), there: false });
-        }
+        // A title with nothing below it is kept too: it is somebody's.
+        let mut scoped = self.parts.iter().filter_map(|part| Some((part, part.scope.as_ref()?)));
         if readers.is_none() {
             let head = &rule.document.text[..rule.header.body];
-            // A title with nothing below it is left of nothing.
-            self.rest =
-                Some((!bare).then(|| format!("{head}{}{}\n", if head.is_empty() { "" } else { "\n" }, general)));
-        } else {
-            if !bare {
+            let end = if rule.document.text.contains("\r\n") { "\r\n" } else { "\n" };
+            let in_file = |head: &str, body: &str| {
+                let gap =
+                    if head.is_empty() || head.ends_with("\n\n") || head.ends_with("\r\n\r\n") { "" } else { end };
+                format!("{head}{gap}{}{end}", body.replace('\n', end))
+            };
+            // The file stays: with what is told always, else with the first of the parts.
+            self.rest = Some(match (general.is_empty(), scoped.next()) {
+                (true, Some((part, scope))) => {
+                    let own = RuleHeader {
+                        summary: rule.summary.clone(),
+                        paths: scope.patterns.clone(),
+                        ..RuleHeader::default()
+                    };
+                    in_file(&write_header(head, &own), &part.text)
+                }
+                (_, first) => {
+                    first.into_iter().for_each(|(part, scope)| {
+                        add(name_of(part), write(&header(scope.patterns.clone()), &part.text))
+                    });
+                    in_file(head, &general)
+                }
+            });
+        }
+        for (part, scope) in scoped {
+            add(name_of(part), write(&header(scope.patterns.clone()), &part.text));
+        }
+        if let Some(readers) = readers {
+            if !general.is_empty() {
                 let stem = self.file.name().rsplit_once('.').map_or(self.file.name(), |(stem, _)| stem);
-                let path = free(crate::adopt::slug(stem));
-                let text = write(&header(Vec::new()), &general);
-                rules.push(NewRule { path, text, from, assistants: assistants.clone(), there: false });
+                add(crate::adopt::slug(stem), write(&header(Vec::new()), &general));
             }
             let at = Location::root(self.file.clone());
             let link = workspace.tree().link_target(&at).map(|target| link_mark(&target));
@@ -223,13 +262,17 @@ impl Split {
                 path: self.file.as_str().to_owned(),
                 hash: link.unwrap_or_else(|| hash(rule.document.on_disk())),
                 was: None,
-                assistants: readers.unwrap_or_default(),
+                assistants: readers,
                 sources: rules.iter().map(|rule| rule.path.as_str().to_owned()).collect(),
             });
         }
         self.rules = rules;
         Ok(())
     }
+}
+
+fn name_of(part: &Part) -> String {
+    crate::adopt::slug(part.heading.as_deref().unwrap_or("part"))
 }
 
 /// What is left where.

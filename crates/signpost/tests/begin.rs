@@ -175,3 +175,41 @@ fn a_guidance_rule_can_be_split_too() {
     project.run(&["split", "guidance/rules/rust.md"]).fails(2, &["is scoped already"]);
     project.run(&["split", "README.md"]).fails(2, &["is no instruction file", "signpost survey"]);
 }
+
+/// Nothing is lost and nothing is deleted by splitting, and a run that was killed is finished by the next.
+#[test]
+fn splitting_loses_nothing_and_is_finished_by_the_next_run() {
+    let text = "# House\n\n## Empty\n\n## Rust\n\n- Keep names short\n\n## Web\n\n- Use `web/` for pages\n- In `web/` nothing else\n";
+    let base = || {
+        Project::with_profiles()
+            .with("signpost.toml", "[project]\nassistants = [\"agents-md\"]\n")
+            .with("src/a.rs", "")
+            .with("web/b.ts", "")
+            .with("c.md", "")
+    };
+    for (file, whole) in
+        [("guidance/rules/all.md", text), ("AGENTS.md", text), ("guidance/rules/parts.md", &text[18..])]
+    {
+        for at in 1.. {
+            let project = base().with(file, whole);
+            let killed =
+                project.command(&["split", file, "--write"]).env("SIGNPOST_DIE_AT", at.to_string()).output().unwrap();
+            assert!(project.has(file), "{file}, killed at {at}");
+            let again = project.run(&["split", file, "--write"]);
+            assert!(!again.err.contains("is published"), "{file}, killed at {at}: {}", again.err);
+            let rules = project.files().into_iter().filter(|(path, _)| path.starts_with("guidance/rules/"));
+            let rules: Vec<(String, String)> =
+                rules.map(|(path, bytes)| (path, String::from_utf8(bytes).unwrap())).collect();
+            for line in whole.lines().filter(|line| !line.is_empty()) {
+                let times =
+                    rules.iter().map(|(_, text)| text.lines().filter(|own| *own == line).count()).sum::<usize>();
+                assert_eq!(times, 1, "{file}, killed at {at}: {line:?} in {rules:?}");
+            }
+            assert!(project.has(file));
+            if killed.status.success() {
+                assert!(at > 4, "{file} was killed at {at} points only");
+                break;
+            }
+        }
+    }
+}

@@ -7,7 +7,7 @@ use clap::Args;
 use signpost_core::lock::Lock;
 use signpost_core::publish::status::Change;
 use signpost_core::repo_path::Location;
-use signpost_core::split::{Split, split};
+use signpost_core::split::{Split, is_published, split};
 use signpost_core::workspace::Workspace;
 use std::path::PathBuf;
 
@@ -22,7 +22,7 @@ use std::path::PathBuf;
 pub struct SplitArgs {
     /// The file
     file: PathBuf,
-    /// Write the rules; the file itself stays until `signpost publish` replaces it
+    /// Write the rules; an assistant's file stays until `signpost publish` replaces it, a rule keeps what is told always
     #[arg(long)]
     write: bool,
 }
@@ -34,6 +34,9 @@ pub fn run(args: &SplitArgs, global: &Global) -> Result<Exit, Failure> {
     let workspace = session.workspace()?;
     let project = session.project(&workspace)?;
     let done = split(&workspace, &project, &file)?;
+    if let Some(known) = done.adopted.as_ref().filter(|_| done.done && !args.write) {
+        return Err(is_published(&file, known).into());
+    }
     if let Some(alone) = &alone
         && done.scoped() > 0
     {
@@ -50,10 +53,12 @@ pub fn run(args: &SplitArgs, global: &Global) -> Result<Exit, Failure> {
 
 fn written(workspace: &Workspace<'_>, done: &Split, old_lock: &Lock) -> (Vec<Change>, Lock) {
     let mut lock = old_lock.clone();
-    let mut changes: Vec<Change> = done.rules.iter().map(|rule| Change::create(&rule.path, &rule.text)).collect();
+    // What a killed run has written is there already.
+    let missing = done.rules.iter().filter(|rule| !rule.there);
+    let mut changes: Vec<Change> = missing.map(|rule| Change::create(&rule.path, &rule.text)).collect();
     if let Some(rest) = &done.rest {
         let document = workspace.document(&Location::root(done.file.clone()));
-        changes.push(Change::replace(&done.file, document.on_disk(), rest.as_deref()));
+        changes.push(Change::replace(&done.file, document.on_disk(), Some(rest)));
     }
     if let Some(adopted) = &done.adopted {
         lock.file.retain(|file| file.path != adopted.path);
