@@ -162,7 +162,21 @@ pub fn resolve(
     question: &Question,
     all_rules: Option<&Project>,
 ) -> Result<Brief, TreeError> {
-    let finder = Finder::new(workspace.tree(), None);
+    resolve_with(workspace, profile, question, all_rules, None)
+}
+
+/// The same where the project was walked anyway, so that nothing is looked up on disk again: for many questions.
+///
+/// # Errors
+/// Likewise.
+pub fn resolve_with(
+    workspace: &Workspace<'_>,
+    profile: &Profile,
+    question: &Question,
+    all_rules: Option<&Project>,
+    walked: Option<&Project>,
+) -> Result<Brief, TreeError> {
+    let finder = Finder::new(workspace.tree(), walked.map(|project| &project.index));
     let hidden: Vec<Hidden> =
         question.files.iter().filter_map(|file| candidates::hidden_by(workspace, profile, file)).collect();
     let mut decided = candidates::decide(workspace, profile, &finder, question, &hidden)?;

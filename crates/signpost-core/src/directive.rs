@@ -192,10 +192,16 @@ pub fn normal(text: &str) -> String {
     words.join(" ")
 }
 
-/// What the clause around a byte of a directive asks: `never npm` forbids in `Use pnpm, never npm`.
-pub fn modality_at(text: &str, directive: &Directive, at: usize) -> Option<Modality> {
-    let read = clause::modalities(text, directive.span.clone(), directive.item);
-    let own = read.iter().find(|(span, _)| span.contains(&at)).map(|(_, modality)| *modality)?;
+/// For each word of a directive what its clause asks.
+pub fn modalities(text: &str, directive: &Directive) -> Vec<(Range<usize>, Modality)> {
+    clause::modalities(text, directive.span.clone(), directive.item)
+}
+
+/// What the clause around a byte of a directive asks: `never npm` forbids in `Use pnpm, never npm`. `read` are the
+/// directive's [`modalities`].
+pub fn modality_at(directive: &Directive, read: &[(Range<usize>, Modality)], at: usize) -> Option<Modality> {
+    let after = read.partition_point(|(span, _)| span.end <= at);
+    let own = read.get(after).filter(|(span, _)| span.contains(&at)).map(|(_, modality)| *modality)?;
     // Below a heading that forbids, what asks for nothing else is forbidden.
     let framed = directive.modality.is_against() && read.first().is_some_and(|(_, first)| !first.is_against());
     Some(if framed && !own.is_against() { Modality::Forbid } else { own })

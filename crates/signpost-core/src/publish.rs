@@ -224,6 +224,7 @@ pub fn plan(workspace: &Workspace<'_>, project: &Project, profiles: &[&Profile])
         guidance: &guidance,
         sources: &sources,
         zones: &zones,
+        folders: OnceCell::new(),
         drafts: BTreeMap::new(),
         losses: Vec::new(),
         tokens: FxHashMap::default(),
@@ -315,6 +316,8 @@ struct Planner<'a, 'w> {
     guidance: &'a Assistant<'a>,
     sources: &'a [Source],
     zones: &'a OnceCell<Zones>,
+    /// The deepest folder that holds all files of each rule of the guidance.
+    folders: OnceCell<Vec<Option<RepoPath>>>,
     drafts: BTreeMap<RepoPath, Draft>,
     losses: Vec<Loss>,
     /// What each rule weighs, where that was asked.
@@ -344,10 +347,18 @@ impl<'a> Planner<'a, '_> {
         if spelled != source.base || source.patterns().0.contains(&"**") {
             return spelled;
         }
-        let number = self.number_in_guidance(source);
-        let zones = self.zones();
-        let taking = zones.zones.iter().filter(|zone| zones.rules_of(zone).any(|id| id.rule == number));
-        taking.map(|zone| zone.folder.clone()).reduce(|one, other| one.common(&other)).unwrap_or(spelled)
+        let folders = self.folders.get_or_init(|| {
+            let zones = self.zones();
+            let mut folders: Vec<Option<RepoPath>> = vec![None; self.guidance.rules.len()];
+            for zone in &zones.zones {
+                for id in zones.rules_of(zone) {
+                    let own = &mut folders[id.rule];
+                    *own = Some(own.take().map_or_else(|| zone.folder.clone(), |own| own.common(&zone.folder)));
+                }
+            }
+            folders
+        });
+        folders[self.number_in_guidance(source)].clone().unwrap_or(spelled)
     }
 
     /// Finds a file for a rule.
@@ -504,15 +515,27 @@ impl<'a> Planner<'a, '_> {
                 top.clear();
             }
             if limit > 0 && text.len() as u64 > limit {
-                // What is only of use at times makes room for what is told always.
-                if let Some(last) = draft.parts.iter().rposition(|part| matches!(part.above, Above::When(_))) {
-                    let source = draft.parts.remove(last).source;
+                // What is only of use at times makes room for what is told always: as much as is too much, and one at least.
+                let mut too_much = text.len() as u64 - limit;
+                let mut dropped = false;
+                while let Some(last) = draft.parts.iter().rposition(|part| matches!(part.above, Above::When(_)))
+                    && (too_much > 0 || !dropped)
+                {
+                    dropped = true;
+                    let part = draft.parts.remove(last);
+                    let source = part.source;
+                    // At most so much goes with it; where it was less, there is another round.
+                    let Above::When(summary) = part.above else { continue };
+                    let heading = summary.len() + "###### When needed: ".len() + 4;
+                    too_much = too_much.saturating_sub((self.sources[source].body.len() + heading) as u64);
                     for number in draft.assistants.clone() {
                         let (name, rule) = (self.profiles[number].name.clone(), self.sources[source].path.clone());
                         self.losses.retain(|loss| loss.assistant != name || loss.rule != rule);
                         let reach = self.sources[source].reach;
                         self.lose(LossKind::LeftOut { reach, no_room: true }, number, source, None);
                     }
+                }
+                if dropped {
                     continue;
                 }
                 self.over_limit(&draft, &path, &text, &segments);

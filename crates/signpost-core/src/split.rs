@@ -20,6 +20,7 @@ use crate::publish::source::guidance_dialect;
 use crate::publish::status::link_mark;
 use crate::repo_path::{Location, RepoPath};
 use crate::rule::Rule;
+use crate::text::MOST_WORDS;
 use crate::workspace::{Project, Workspace, WorkspaceError};
 use rustc_hash::FxHashMap;
 use std::collections::{BTreeMap, BTreeSet};
@@ -111,6 +112,10 @@ pub fn split(workspace: &Workspace<'_>, project: &Project, file: &RepoPath) -> R
             format!("{file} is {} already, not told always", rule.reach.word()),
             "split a file that is told in every conversation",
         ));
+    }
+    if rule.document.text.len() > MOST_WORDS {
+        let why = format!("at {} MB {file} is more than any assistant reads", rule.document.bytes >> 20);
+        return Err(no(why, "cut it down by hand first"));
     }
     if let Some(line) = rule.document.bad_line() {
         return Err(no(format!("line {line} of {file} is not UTF-8"), "save the file as UTF-8 first"));

@@ -5,7 +5,7 @@
 mod common;
 
 use proptest::prelude::*;
-use signpost_core::directive::{Outline, families::Families, modality_at};
+use signpost_core::directive::{Outline, families::Families, modalities, modality_at};
 use signpost_core::tree::MemoryTree;
 use signpost_core::weight::estimate;
 
@@ -14,7 +14,7 @@ fn read(text: &str) {
     let outline = Outline::read(text, 0, Families::built_in());
     for directive in &outline.directives {
         assert!(text.get(directive.span.clone()).is_some());
-        modality_at(text, directive, directive.span.start);
+        modality_at(directive, &modalities(text, directive), directive.span.start);
     }
     let spans = outline.code.iter().map(|one| &one.span).chain(&outline.comments);
     let spans =

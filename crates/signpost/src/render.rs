@@ -23,7 +23,7 @@ pub mod weigh;
 
 use crate::exit::Failure;
 use anstyle::{AnsiColor, Effects, Style};
-use signpost_core::tree::TreeError;
+use std::collections::BTreeMap;
 use std::io::Write;
 use std::sync::atomic::{AtomicBool, Ordering};
 
@@ -87,34 +87,31 @@ pub fn print(text: &str) -> Result<(), Failure> {
     Ok(())
 }
 
-/// A document with what could not be read.
+/// A document with what could not be read. That is asked for last: a document may be made while it is written.
 #[derive(serde::Serialize)]
 pub struct Whole<'a, T> {
     #[serde(flatten)]
-    document: &'a T,
-    unread: Vec<Unread>,
+    pub document: &'a T,
+    pub unread: Unread<'a>,
 }
 
-#[derive(serde::Serialize)]
-struct Unread {
-    path: String,
-    why: String,
-}
+/// What could not be read, and why: paths with reasons.
+pub struct Unread<'a>(pub &'a dyn Fn() -> Vec<(String, String)>);
 
-impl<'a, T> Whole<'a, T> {
-    /// The document, and the reasons.
-    pub fn new(document: &'a T, unread: &[TreeError], refused: &[(String, Failure)]) -> Self {
-        let one = |error: &TreeError| Unread { path: error.path().to_string(), why: error.why() };
-        let other = |(asked, why): &(String, Failure)| Unread { path: asked.clone(), why: why.message() };
-        Whole { document, unread: unread.iter().map(one).chain(refused.iter().map(other)).collect() }
+impl serde::Serialize for Unread<'_> {
+    fn serialize<S: serde::Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        serializer.collect_seq((self.0)().iter().map(|(path, why)| BTreeMap::from([("path", path), ("why", why)])))
     }
 }
 
 /// Prints a result as one JSON document.
 pub fn print_json(value: &impl serde::Serialize) -> Result<(), Failure> {
-    let text = serde_json::to_string_pretty(value)
-        .map_err(|error| Failure::told(format!("cannot write JSON: {error}"), ""))?;
-    let mut out = std::io::stdout().lock();
-    writeln!(out, "{text}")?;
+    let mut out = std::io::BufWriter::new(std::io::stdout().lock());
+    serde_json::to_writer_pretty(&mut out, value).map_err(|error| match error.io_error_kind() {
+        Some(kind) => Failure::from(std::io::Error::from(kind)),
+        None => Failure::told(format!("cannot write JSON: {error}"), ""),
+    })?;
+    writeln!(out)?;
+    out.flush()?;
     Ok(())
 }

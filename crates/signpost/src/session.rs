@@ -140,7 +140,13 @@ impl Session {
 
     /// Prints a result as one JSON document, which says what could not be read too.
     pub fn print_json(&self, workspace: &Workspace<'_>, value: &impl serde::Serialize) -> Result<(), Failure> {
-        render::print_json(&render::Whole::new(value, &self.unread(workspace), &self.refused.borrow()))
+        let unread = || {
+            let unread = self.unread(workspace);
+            let unread = unread.iter().map(|error| (error.path().to_string(), error.why()));
+            let refused = self.refused.borrow();
+            unread.chain(refused.iter().map(|(asked, why)| (asked.clone(), why.message()))).collect()
+        };
+        render::print_json(&render::Whole { document: value, unread: render::Unread(&unread) })
     }
 
     /// Says what could not be read. What follows from the rest still holds, but not wholly.

@@ -46,13 +46,14 @@ pub(super) fn rules(
     first: usize,
     new: &[&str],
 ) -> Result<Vec<Vec<Line>>, Refused> {
-    let line_of = |byte: usize| text[..byte].matches('\n').count().saturating_sub(first);
+    let starts: Vec<usize> = text.match_indices('\n').map(|(at, _)| at).collect();
+    let line_of = |byte: usize| starts.partition_point(|start| *start < byte).saturating_sub(first);
     let sections: Vec<Section<'_>> = file
         .segments
         .iter()
         .zip(sources)
         .map(|(segment, source)| {
-            let text = deepened(&source.body, segment.deeper);
+            let text = deepened(&source.body, segment.deeper, source.headings());
             let start = line_of(segment.span.start);
             Section {
                 lines: start..start + text.lines.len(),
@@ -202,8 +203,10 @@ impl Reader<'_> {
         // Headings stand as deep in the rule as they would without the section around them.
         let mut words: Vec<String> = kept.iter().map(|line| self.new[*line].to_owned()).collect();
         let text = words.join("\n");
+        let (mut counted, mut first) = (0, 0);
         for (span, level) in headings(&text) {
-            let first = text[..span.start].matches('\n').count();
+            first += text[counted..span.start].matches('\n').count();
+            counted = span.start;
             let last = first + text[span.clone()].matches('\n').count();
             let Some(at) = (first..=last).find(|at| matches!(owners[kept[*at]], Owner::Section(_))) else { continue };
             if let Some((_, marker)) = section.marker

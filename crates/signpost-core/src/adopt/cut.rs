@@ -13,6 +13,9 @@ pub struct Unit {
     pub text: String,
 }
 
+/// A text of more sections than this stays whole: they are laid side by side one by one.
+const MOST_UNITS: usize = 1000;
+
 /// Cuts a text at its highest headings that are not its title. A text whose sections depend on a heading above
 /// them stays whole.
 pub fn units(body: &str) -> Vec<Unit> {
@@ -35,6 +38,9 @@ pub fn units(body: &str) -> Vec<Unit> {
     };
     let Some(level) = level else { return whole() };
     let cuts: Vec<_> = outline.sections.iter().filter(|section| section.level == level).collect();
+    if cuts.len() > MOST_UNITS {
+        return whole();
+    }
     let mut units = Vec::new();
     let before = body[..cuts[0].heading.start].trim();
     if !before.is_empty() {

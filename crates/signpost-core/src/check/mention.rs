@@ -214,6 +214,11 @@ const GONE: &[&str] = &[
     "previously", "in the past", "historical", "has no ", "have no ",
 ];
 
+/// Whether a text in lower case says that what it names is not there now.
+pub(super) fn says_gone(lower: &str) -> bool {
+    GONE.iter().any(|gone| lower.contains(gone))
+}
+
 /// Whether the directive around a byte forbids, or says that what it names is gone.
 pub(super) fn is_denied(text: &Text, at: usize) -> bool {
     let Some(number) = text.directive_at(at) else {
@@ -225,9 +230,6 @@ pub(super) fn is_denied(text: &Text, at: usize) -> bool {
         });
     };
     let directive = &text.outline.directives[number];
-    let said = text.words(&directive.span).to_lowercase();
-    if GONE.iter().any(|gone| said.contains(gone)) {
-        return true;
-    }
-    crate::directive::modality_at(text.text(), directive, at).is_some_and(Modality::is_against)
+    let light = text.light(number);
+    light.gone || crate::directive::modality_at(directive, &light.clauses, at).is_some_and(Modality::is_against)
 }

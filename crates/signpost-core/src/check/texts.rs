@@ -1,11 +1,11 @@
 //! The texts that checks read: each file once, however many assistants load it, with its outline.
 
 use super::finding::Finding;
-use super::mention::Command;
+use super::mention::{self, Command};
 use super::safety::Passage;
 use super::{CheckInfo, Context};
-use crate::directive::Outline;
 use crate::directive::families::Families;
+use crate::directive::{Modality, Outline, modalities};
 use crate::guidance;
 use crate::lock::Lock;
 use crate::profile::Profile;
@@ -18,6 +18,14 @@ use rayon::prelude::*;
 use rustc_hash::FxHashMap;
 use std::ops::Range;
 use std::sync::{Arc, OnceLock};
+
+/// In which light a directive speaks of things.
+pub(super) struct Light {
+    /// Whether it says that what it names is not there now.
+    pub gone: bool,
+    /// What the clause of each word asks.
+    pub clauses: Vec<(Range<usize>, Modality)>,
+}
 
 /// One text.
 pub struct Text {
@@ -33,6 +41,8 @@ pub struct Text {
     pub assistants: Vec<String>,
     /// Whether it was published and not touched since, so that its words are those of the guidance.
     pub published: bool,
+    /// What each directive's clauses ask, where that was looked for.
+    lights: OnceLock<Vec<OnceLock<Light>>>,
     pub(super) passages: OnceLock<Vec<Passage>>,
     pub(super) commands: OnceLock<Vec<Command>>,
 }
@@ -64,6 +74,18 @@ impl Text {
     pub fn directive_at(&self, at: usize) -> Option<usize> {
         let after = self.outline.directives.partition_point(|one| one.span.start <= at);
         (0..after).rev().take(4).find(|number| self.outline.directives[*number].span.contains(&at))
+    }
+
+    /// In which light a directive speaks of what it mentions; read once, however much it mentions.
+    pub(super) fn light(&self, number: usize) -> &Light {
+        let lights = || self.outline.directives.iter().map(|_| OnceLock::new()).collect();
+        self.lights.get_or_init(lights)[number].get_or_init(|| {
+            let directive = &self.outline.directives[number];
+            Light {
+                gone: mention::says_gone(&self.words(&directive.span).to_lowercase()),
+                clauses: modalities(self.text(), directive),
+            }
+        })
     }
 
     /// The titles of the sections that hold a byte, outermost first.
@@ -123,6 +145,7 @@ pub(super) fn read(survey: &Survey<'_>, families: &Families, lock: &Lock) -> Vec
             told,
             assistants,
             published,
+            lights: OnceLock::new(),
             passages: OnceLock::new(),
             commands: OnceLock::new(),
         }

@@ -1,6 +1,6 @@
 //! Conditions: when, and for which files, a directive holds.
 
-use super::words::{STOP, Word, words};
+use super::words::{STOP, StemSet, Word, words};
 use crate::language::{self, LANGUAGES};
 
 /// What a heading, or the line above a list, makes of what stands below it.
@@ -24,12 +24,12 @@ impl Frame {
 }
 
 /// Situations and kinds of things that headings name. They count as words of what stands below.
-const SITUATIONS: &[&str] = &[
+static SITUATIONS: StemSet = StemSet::new(&[
     "test", "testing", "migration", "commit", "pr", "comment", "doc", "documentation", "api", "ui", "cli", "release",
     "frontend", "backend", "production", "script", "example", "legacy", "prototype", "benchmark", "mobile", "server",
     "client", "web", "database", "notebook", "library", "app", "ios", "android", "windows", "linux", "macos",
     "staging",
-];
+]);
 
 /// Words of headings that only sort what stands below them.
 const GENERIC: &[&str] = &[
@@ -106,7 +106,7 @@ pub fn heading(title: &str, top: bool) -> Frame {
 }
 
 fn is_situation(word: &Word) -> bool {
-    SITUATIONS.iter().any(|known| super::words::stem(known) == word.stem)
+    SITUATIONS.has(&word.stem)
 }
 
 /// The line above a list, which ends with a colon: `In Python files:`, `Never:`.

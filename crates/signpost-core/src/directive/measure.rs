@@ -152,9 +152,15 @@ fn direction(words: &[&Word], at: usize, negated: bool) -> Direction {
     Direction::Exactly
 }
 
+/// More numbers in one clause are a list of something.
+const MOST_NUMBERS: usize = 12;
+
 /// Every number in a clause. None where numbers are a range or a list, which is one statement of its own.
 pub fn measures(words: &[&Word], negated: bool) -> Vec<Measure> {
     let mut found: Vec<Measure> = Vec::new();
+    if words.iter().filter(|word| word.low.starts_with(|c: char| c.is_ascii_digit())).count() > MOST_NUMBERS {
+        return found;
+    }
     for (at, word) in words.iter().enumerate().filter(|(_, word)| !word.code || word.low.contains('.')) {
         let previous = at.checked_sub(1).map(|at| &words[at]);
         // `Node 18`, `Python >= 3.11`, `Rust version 1.85`, `Node.js v20`.

@@ -199,8 +199,8 @@ impl Reader<'_> {
     }
 
     fn without_comments(&self, span: &Range<usize>) -> std::borrow::Cow<'_, str> {
-        let mut inside =
-            self.outline.comments.iter().filter(|one| one.start < span.end && one.end > span.start).peekable();
+        let first = self.outline.comments.partition_point(|one| one.end <= span.start);
+        let mut inside = self.outline.comments[first..].iter().take_while(|one| one.start < span.end).peekable();
         if inside.peek().is_none() {
             return self.text[span.clone()].into();
         }
@@ -241,7 +241,7 @@ impl Reader<'_> {
         let text = &self.text[span.clone()];
         let spans = if item { vec![span.clone()] } else { sentences(self.text, span.clone()) };
         let leads_in = text.trim_end_matches(['*', '_', ' ']).ends_with(':');
-        for span in spans {
+        for span in spans.into_iter().flat_map(|span| bounded(self.text, span)) {
             self.directive(span, item);
         }
         self.pending = leads_in.then(|| condition::lead_in(text.rsplit(['\n', '.']).next().unwrap_or(text)));
@@ -272,6 +272,28 @@ impl Reader<'_> {
             claims: said.claims.into(),
         });
     }
+}
+
+/// A directive is no longer than this, in bytes. Nobody writes one that is, but for those who want to keep us busy: what
+/// the words around a word mean is asked again for each of them.
+const LONGEST: usize = 2048;
+
+/// A span in pieces that are not too long, cut between words where there are any.
+fn bounded(text: &str, span: Range<usize>) -> Vec<Range<usize>> {
+    let mut pieces = Vec::new();
+    let mut start = span.start;
+    while span.end - start > LONGEST {
+        let mut end = start + LONGEST;
+        while !text.is_char_boundary(end) {
+            end -= 1;
+        }
+        let cut = text[start..end].rfind(char::is_whitespace).filter(|at| *at > 0).map_or(end, |at| start + at);
+        pieces.push(trim_range(text, start..cut));
+        start = cut;
+    }
+    pieces.push(trim_range(text, start..span.end));
+    pieces.retain(|piece| !piece.is_empty());
+    pieces
 }
 
 fn sentences(text: &str, span: Range<usize>) -> Vec<Range<usize>> {

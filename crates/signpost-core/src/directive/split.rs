@@ -51,7 +51,7 @@ pub(super) fn split(rest: &[Word]) -> Vec<Clause<'_>> {
         let was = |words: &[&str]| before.is_some_and(|before| before.is(words));
         let here = &clauses[current];
         let negative =
-            here.words.iter().any(|word| word.is(&["never", "don't", "not", "avoid", "no", "cannot", "can't"]));
+            || here.words.iter().any(|word| word.is(&["never", "don't", "not", "avoid", "no", "cannot", "can't"]));
         let mut begin: Option<(Kind, usize)> = None;
         let mut closes = false;
         if word.sep == Sep::Bracket && at > 0 {
@@ -90,7 +90,7 @@ pub(super) fn split(rest: &[Word]) -> Vec<Clause<'_>> {
             {
                 Some((Kind::Contrast, 1))
             } else if word.is(&["in"]) && is_next(&["favor", "favour", "place"]) {
-                if negative { Some((Kind::Main, 3)) } else { Some((Kind::Contrast, 3)) }
+                if negative() { Some((Kind::Main, 3)) } else { Some((Kind::Contrast, 3)) }
             } else if word.is(&["not"])
                 && !was(&[
                     "do", "must", "should", "shall", "can", "may", "is", "are", "does", "will", "would", "could", "if",
@@ -128,7 +128,7 @@ pub(super) fn split(rest: &[Word]) -> Vec<Clause<'_>> {
             } else if word.is(&["unless", "except"]) || word.is(&["other", "apart"]) && is_next(&["than", "from"]) {
                 Some((Kind::Unless, 1))
             } else if word.is(&["without"]) {
-                if negative { Some((Kind::Unless, 1)) } else { Some((Kind::Contrast, 1)) }
+                if negative() { Some((Kind::Unless, 1)) } else { Some((Kind::Contrast, 1)) }
             } else if word.is(&["outside"]) {
                 Some((Kind::Unless, if is_next(&["of"]) { 2 } else { 1 }))
             } else {

@@ -78,7 +78,7 @@ fn join(top: &str, parts: &[&Part], sources: &[Source], titled: &[bool]) -> (Str
     let mut marker = None;
     for (part, titled) in parts.iter().zip(titled) {
         let source = &sources[part.source];
-        let own = levels(&source.body);
+        let own: Vec<usize> = source.headings().iter().map(|(_, level)| *level).collect();
         let title = match &part.above {
             Above::Nothing => titled.then(|| source.title()),
             Above::For(what) => Some(format!("For {what}")),
@@ -103,7 +103,7 @@ fn join(top: &str, parts: &[&Part], sources: &[Source], titled: &[bool]) -> (Str
         }
         separate(&mut text);
         let start = text.len();
-        text += &deeper_by(&source.body, deeper);
+        text += &deeper_by(&source.body, deeper, source.headings());
         segments.push(Segment { source: source.path.clone(), span: start..text.len(), deeper, marker });
         text.push('\n');
         before = Some(&part.above);
@@ -130,27 +130,23 @@ fn caught(text: &str, segments: &[Segment], parts: &[&Part], sources: &[Source])
                 continue;
             }
             let inside = |at: usize| segment.span.contains(&at);
-            let conditions =
-                outline.directives.iter().filter(|one| inside(one.span.start)).map(|one| one.conditions.len());
-            let alone = Outline::read(&sources[part.source].body, 0, Families::built_in());
-            let own = alone.directives.iter().map(|one| one.conditions.len());
+            let first = outline.directives.partition_point(|one| one.span.start < segment.span.start);
+            let conditions = outline.directives[first..]
+                .iter()
+                .take_while(|one| inside(one.span.start))
+                .map(|one| one.conditions.len());
             // A first line under somebody else's heading reads as if it belonged there.
             let headless = outline
                 .sections
                 .iter()
                 .any(|section| section.span.contains(&segment.span.start) && !inside(section.heading.start))
                 && !sources[part.source].body.starts_with('#');
-            if headless || conditions.sum::<usize>() > own.sum::<usize>() {
+            if headless || conditions.sum::<usize>() > sources[part.source].conditions() {
                 numbers.push(number);
             }
         }
     }
     numbers.into_iter()
-}
-
-/// The levels of a text's headings.
-fn levels(body: &str) -> Vec<usize> {
-    headings(body).into_iter().map(|(_, level)| level).collect()
 }
 
 /// The headings of a text: their bytes and level.
@@ -174,12 +170,12 @@ pub(crate) struct Deepened {
 }
 
 /// The text with its headings so many levels deeper, as far as there are levels.
-pub(crate) fn deepened(body: &str, by: usize) -> Deepened {
+pub(crate) fn deepened(body: &str, by: usize, headings: &[(Range<usize>, usize)]) -> Deepened {
     let own: Vec<&str> = body.split('\n').collect();
     let mut lines = Vec::with_capacity(own.len());
     let plain = |range: Range<usize>| range.map(|at| (own[at].to_owned(), at..at + 1)).collect::<Vec<_>>();
     let (mut at, mut line_start) = (0, 0);
-    for (span, level) in if by == 0 { Vec::new() } else { headings(body) } {
+    for (span, level) in if by == 0 { &[][..] } else { headings } {
         let first = at + body[line_start..span.start].matches('\n').count();
         lines.extend(plain(at..first));
         let last = first + body[span.clone()].matches('\n').count();
@@ -203,11 +199,11 @@ pub(crate) fn deepened(body: &str, by: usize) -> Deepened {
 }
 
 /// The same as one text.
-fn deeper_by(body: &str, by: usize) -> String {
+fn deeper_by(body: &str, by: usize, headings: &[(Range<usize>, usize)]) -> String {
     if by == 0 {
         return body.to_owned();
     }
-    deepened(body, by).lines.into_iter().map(|(line, _)| line).collect::<Vec<_>>().join("\n")
+    deepened(body, by, headings).lines.into_iter().map(|(line, _)| line).collect::<Vec<_>>().join("\n")
 }
 
 #[cfg(test)]
@@ -217,7 +213,7 @@ mod tests {
     #[test]
     fn headings_go_deeper_and_every_line_knows_where_it_comes_from() {
         let body = "# One\n\ntext\n\nTwo\nlines\n---\n- # In an item\n```\n# code\n```\n###### Six";
-        let deep = deepened(body, 2);
+        let deep = deepened(body, 2, &headings(body));
         let text: Vec<&str> = deep.lines.iter().map(|(line, _)| line.as_str()).collect();
         assert_eq!(
             text.join("\n"),
@@ -229,6 +225,6 @@ mod tests {
             (0..body.split('\n').count()).collect::<Vec<_>>(),
             "each line of the rule comes once, in order"
         );
-        assert_eq!(deeper_by(body, 0), body);
+        assert_eq!(deeper_by(body, 0, &headings(body)), body);
     }
 }

@@ -1,7 +1,10 @@
 //! The rules of the guidance, as publishing sees them.
 
 use super::PublishError;
+use super::compose::headings;
 use crate::config::{ConfigError, nearest, parse_toml};
+use crate::directive::Outline;
+use crate::directive::families::Families;
 use crate::facts::Facts;
 use crate::fit::escaped;
 use crate::guidance::{self, Kept, RuleHeader};
@@ -9,10 +12,12 @@ use crate::pattern::{Dialect, Pattern};
 use crate::profile::{Profile, Reach};
 use crate::repo_path::RepoPath;
 use crate::rule::Rule;
+use crate::text::{MOST_WORDS, beginning};
 use crate::when::Condition;
 use crate::workspace::Assistant;
 use std::collections::BTreeMap;
-use std::sync::Arc;
+use std::ops::Range;
+use std::sync::{Arc, OnceLock};
 
 /// One rule of the guidance.
 #[derive(Clone, Debug)]
@@ -33,6 +38,14 @@ pub struct Source {
     pub assistants: Option<Vec<String>>,
     /// What is kept for each assistant's file.
     pub keep: BTreeMap<String, Kept>,
+    read: OnceLock<Read>,
+}
+
+/// What is read of a rule's text once, however many files it goes into.
+#[derive(Clone, Debug)]
+struct Read {
+    headings: Vec<(Range<usize>, usize)>,
+    conditions: usize,
 }
 
 /// A rule that is not published.
@@ -48,6 +61,24 @@ impl Source {
     /// Whether an assistant is to get it.
     pub fn is_for(&self, profile: &Profile) -> bool {
         self.assistants.as_ref().is_none_or(|names| names.contains(&profile.name))
+    }
+
+    fn read(&self) -> &Read {
+        self.read.get_or_init(|| {
+            let outline = Outline::read(beginning(&self.body), 0, Families::built_in());
+            let conditions = outline.directives.iter().map(|one| one.conditions.len()).sum();
+            Read { headings: headings(&self.body), conditions }
+        })
+    }
+
+    /// The headings of its text: their bytes and level.
+    pub fn headings(&self) -> &[(Range<usize>, usize)] {
+        &self.read().headings
+    }
+
+    /// How many headings stand as conditions above its directives, each counted for each.
+    pub fn conditions(&self) -> usize {
+        self.read().conditions
     }
 
     /// A title made from the file's name: `Two people` for `two-people.md`.
@@ -204,6 +235,10 @@ pub fn read<'t>(
         }
         let body = text[rule.header.body..].replace("\r\n", "\n");
         let body = without_blank_lines(&body).to_owned();
+        if body.len() > MOST_WORDS {
+            let message = format!("at {} MB this is more than any assistant reads", body.len() >> 20);
+            return Err(refuse(0..0, message, "cut it into rules of which each says one thing".to_owned()).into());
+        }
         if body.is_empty() {
             leave("it has no text");
             continue;
@@ -216,7 +251,7 @@ pub fn read<'t>(
         let name = path.below(&folder).unwrap_or(path.as_str());
         let name = name.strip_suffix(".md").unwrap_or(name).to_owned();
         let (rule, reach, assistants, keep) = (rule.clone(), rule.reach, header.assistants, header.keep);
-        sources.push(Source { rule, path, base, name, body, reach, assistants, keep });
+        sources.push(Source { rule, path, base, name, body, reach, assistants, keep, read: OnceLock::new() });
     }
     Ok((sources, unpublished))
 }

@@ -2,9 +2,12 @@ use crate::cli::{Format, Global};
 use crate::exit::{Exit, Failure};
 use crate::git;
 use crate::render;
+use crate::render::brief::{Each, Groups};
 use crate::session::Session;
 use clap::Args;
-use signpost_core::brief::{Brief, Question, resolve};
+use rayon::prelude::*;
+use signpost_core::brief::{Brief, Question, resolve_with};
+use signpost_core::profile::Profile;
 use signpost_core::repo_path::{Location, RepoPath};
 use signpost_core::tree::{Look, Tree};
 use signpost_core::workspace::{Project, Workspace};
@@ -81,16 +84,33 @@ pub fn run(args: &AtArgs, global: &Global) -> Result<Exit, Failure> {
     let mut seen = std::collections::HashSet::new();
     files.retain(|file| seen.insert(file.clone()));
     let all_rules = project.as_ref().filter(|_| args.all_rules);
-    let briefs = session.patiently("Resolving", || briefs(args, global, &workspace, &files, &start, all_rules))?;
+    let asker = Asker::new(global, &workspace, &start, all_rules, project.as_ref())?;
+    let several = args.text && !files.is_empty() && asker.several(args.together, &files)?;
     match global.format() {
-        Format::Json => session.print_json(&workspace, &render::brief::json(&start, &briefs))?,
+        Format::Json => {
+            let each = |each: &mut Each<'_>| {
+                asker.each(args.together, &files, &mut |_, briefs| briefs.iter().try_for_each(&mut *each))
+            };
+            session.patiently("Resolving", || {
+                session.print_json(&workspace, &render::brief::json(&start, &each, args.text))
+            })?;
+        }
         Format::Text if files.is_empty() && nothing_else => {}
         Format::Text if files.is_empty() => render::print(&nothing_asked(args))?,
-        Format::Text if args.text => render::print(&render::brief::told(&workspace, &briefs))?,
+        Format::Text if args.text => asker.each(args.together, &files, &mut |_, briefs| {
+            render::print(&render::brief::told(&workspace, &briefs, several))
+        })?,
         Format::Text => {
-            let missing: Vec<&RepoPath> = files.iter().filter(|file| look(file) == Look::Nothing).collect();
+            let mut groups = Groups::default();
+            session.patiently("Resolving", || {
+                asker.each(args.together, &files, &mut |files, briefs| {
+                    groups.add(files, briefs);
+                    Ok(())
+                })
+            })?;
+            let missing = |file: &RepoPath| look(file) == Look::Nothing;
             let why_not = args.why_not || args.all_rules;
-            render::print(&render::brief::text(&workspace, &files, &missing, &start, &briefs, why_not))?;
+            render::print(&groups.text(&workspace, &missing, &start, why_not))?;
         }
     }
     Ok(session.end(&workspace))
@@ -104,33 +124,75 @@ fn nothing_asked(args: &AtArgs) -> String {
     }
 }
 
-fn briefs(
-    args: &AtArgs,
-    global: &Global,
-    workspace: &Workspace<'_>,
-    files: &[RepoPath],
-    start: &RepoPath,
-    all_rules: Option<&Project>,
-) -> Result<Vec<Brief>, Failure> {
-    let selected = workspace.selected(&global.assistant)?;
-    let all = selected.is_none();
-    let profiles = selected.unwrap_or_else(|| workspace.profiles.iter().collect());
-    let conversations: Vec<Vec<RepoPath>> = match files {
-        [] => Vec::new(),
-        files if args.together => vec![files.to_vec()],
-        files => files.iter().map(|file| vec![file.clone()]).collect(),
-    };
-    let mut briefs = Vec::new();
-    for files in conversations {
-        let question = Question { files, start: start.clone() };
-        for profile in &profiles {
-            let brief = resolve(workspace, profile, &question, all_rules)?;
-            if !all || brief.has_candidates {
+/// Answers for one file, or one conversation, after the other.
+struct Asker<'a, 'w> {
+    workspace: &'a Workspace<'w>,
+    profiles: Vec<&'a Profile>,
+    /// Whether nobody named the assistants, so that those with nothing on the way are left out.
+    all: bool,
+    start: &'a RepoPath,
+    all_rules: Option<&'a Project>,
+    walked: Option<&'a Project>,
+}
+
+/// So many files are answered at once, on all cores.
+const AT_ONCE: usize = 256;
+
+impl<'a, 'w> Asker<'a, 'w> {
+    fn new(
+        global: &Global,
+        workspace: &'a Workspace<'w>,
+        start: &'a RepoPath,
+        all_rules: Option<&'a Project>,
+        walked: Option<&'a Project>,
+    ) -> Result<Self, Failure> {
+        let selected = workspace.selected(&global.assistant)?;
+        let all = selected.is_none();
+        let profiles = selected.unwrap_or_else(|| workspace.profiles.iter().collect());
+        Ok(Asker { workspace, profiles, all, start, all_rules, walked })
+    }
+
+    /// Whether there is more than one brief to tell apart.
+    fn several(&self, together: bool, files: &[RepoPath]) -> Result<bool, Failure> {
+        if !together && files.len() > 1 {
+            return Ok(true);
+        }
+        Ok(self.briefs(files.to_vec())?.len() > 1)
+    }
+
+    fn briefs(&self, files: Vec<RepoPath>) -> Result<Vec<Brief>, Failure> {
+        let question = Question { files, start: self.start.clone() };
+        let mut briefs = Vec::new();
+        for profile in &self.profiles {
+            let brief = resolve_with(self.workspace, profile, &question, self.all_rules, self.walked)?;
+            if !self.all || brief.has_candidates {
                 briefs.push(brief);
             }
         }
+        Ok(briefs)
     }
-    Ok(briefs)
+
+    /// Hands on the briefs of each file, in order.
+    fn each(
+        &self,
+        together: bool,
+        files: &[RepoPath],
+        take: &mut dyn FnMut(Vec<RepoPath>, Vec<Brief>) -> Result<(), Failure>,
+    ) -> Result<(), Failure> {
+        if files.is_empty() {
+            return Ok(());
+        }
+        if together {
+            return take(files.to_vec(), self.briefs(files.to_vec())?);
+        }
+        for chunk in files.chunks(AT_ONCE) {
+            let answers: Vec<_> = chunk.par_iter().map(|file| self.briefs(vec![file.clone()])).collect();
+            for (file, briefs) in chunk.iter().zip(answers) {
+                take(vec![file.clone()], briefs?)?;
+            }
+        }
+        Ok(())
+    }
 }
 
 /// The files and folders that a person named, in order; and what can't be answered of that.

@@ -2,56 +2,77 @@
 
 use super::table::{Table, cell, number, wrap};
 use super::{BAD, COMMAND, FAINT, FILE, GOOD, STRONG, paint, tokens, width};
+use crate::exit::Failure;
 use anstyle::Style;
 use serde::Serialize;
-use signpost_core::brief::{Brief, Entry, State, Why};
+use signpost_core::brief::{Brief, Entry, LeftOut, State, Why};
 use signpost_core::repo_path::RepoPath;
 use signpost_core::text::count;
 use signpost_core::workspace::Workspace;
 use std::collections::HashMap;
 
-/// For people.
-pub fn text(
-    workspace: &Workspace<'_>,
-    files: &[RepoPath],
-    missing: &[&RepoPath],
-    start: &RepoPath,
-    briefs: &[Brief],
-    why_not: bool,
-) -> String {
-    let mut out = String::new();
-    for (number, (together, own)) in alike(files, briefs).into_iter().enumerate() {
-        if number > 0 {
-            out.push('\n');
-        }
-        out += &heading(&together, missing, start);
-        if own.is_empty() {
-            out += &nobody(workspace);
-        }
-        for brief in own {
-            one(workspace, brief, why_not, &mut out);
-        }
+/// Briefs on their way to people: files that every assistant is told the same about stand together, in the order of the
+/// first of them, and only that one's briefs are kept.
+#[derive(Default)]
+pub struct Groups {
+    groups: Vec<(Vec<RepoPath>, Vec<Brief>)>,
+    known: HashMap<Vec<String>, usize>,
+    left_out: bool,
+}
+
+impl Groups {
+    /// Adds the briefs of some files: of one, or of one conversation about several.
+    pub fn add(&mut self, files: Vec<RepoPath>, briefs: Vec<Brief>) {
+        self.left_out |= briefs.iter().any(|brief| !brief.left_out.is_empty());
+        let look = briefs.iter().map(look_of).collect();
+        let number = *self.known.entry(look).or_insert_with(|| {
+            self.groups.push((Vec::new(), briefs));
+            self.groups.len() - 1
+        });
+        self.groups[number].0.extend(files);
     }
-    let left_out: usize = briefs.iter().map(|brief| brief.left_out.len()).sum();
-    if left_out > 0 && !why_not {
-        let hint = format!(
-            "{} says why rules stay out, {} prints what was told",
-            paint(COMMAND, "--why-not"),
-            paint(COMMAND, "--text")
-        );
-        out += &format!("\n{hint}\n");
+
+    /// For people.
+    pub fn text(
+        &self,
+        workspace: &Workspace<'_>,
+        missing: &dyn Fn(&RepoPath) -> bool,
+        start: &RepoPath,
+        why_not: bool,
+    ) -> String {
+        let mut out = String::new();
+        for (number, (together, own)) in self.groups.iter().enumerate() {
+            if number > 0 {
+                out.push('\n');
+            }
+            out += &heading(together, missing, start);
+            if own.is_empty() {
+                out += &nobody(workspace);
+            }
+            for brief in own {
+                one(workspace, brief, why_not, &mut out);
+            }
+        }
+        if self.left_out && !why_not {
+            let hint = format!(
+                "{} says why rules stay out, {} prints what was told",
+                paint(COMMAND, "--why-not"),
+                paint(COMMAND, "--text")
+            );
+            out += &format!("\n{hint}\n");
+        }
+        out
     }
-    out
 }
 
 /// How many files of a group are named.
 const NAMED: usize = 6;
 
-fn heading(files: &[&RepoPath], missing: &[&RepoPath], start: &RepoPath) -> String {
+fn heading(files: &[RepoPath], missing: &dyn Fn(&RepoPath) -> bool, start: &RepoPath) -> String {
     let mut out = String::new();
     for file in files.iter().take(NAMED) {
         out += &paint(STRONG.fg_color(FILE.get_fg_color()), super::table::clean(&file.to_string()));
-        if missing.contains(file) {
+        if missing(file) {
             out += &paint(FAINT, "  (not there yet)");
         }
         if !start.is_root() {
@@ -63,32 +84,6 @@ fn heading(files: &[&RepoPath], missing: &[&RepoPath], start: &RepoPath) -> Stri
         out += &format!("{}\n", paint(FAINT, format!("and {} more", files.len() - NAMED)));
     }
     out
-}
-
-/// Files that every assistant is told the same about stand together, in the order of the first of them.
-fn alike<'b>(files: &'b [RepoPath], briefs: &'b [Brief]) -> Vec<(Vec<&'b RepoPath>, Vec<&'b Brief>)> {
-    let mut by_file: HashMap<&RepoPath, Vec<&Brief>> = HashMap::new();
-    for brief in briefs {
-        // A brief for several files is one conversation.
-        by_file.entry(&brief.files[0]).or_default().push(brief);
-    }
-    if let [brief, ..] = briefs
-        && brief.files.len() > 1
-    {
-        return vec![(brief.files.iter().collect(), briefs.iter().collect())];
-    }
-    let mut groups: Vec<(Vec<&RepoPath>, Vec<&Brief>)> = Vec::new();
-    let mut known: HashMap<Vec<String>, usize> = HashMap::new();
-    for file in files {
-        let own = by_file.remove(file).unwrap_or_default();
-        let look = own.iter().map(|brief| look_of(brief)).collect();
-        let number = *known.entry(look).or_insert_with(|| {
-            groups.push((Vec::new(), own));
-            groups.len() - 1
-        });
-        groups[number].0.push(file);
-    }
-    groups
 }
 
 /// What a person sees of a brief, but for the file's own name.
@@ -187,9 +182,8 @@ fn row(mark: String, entry: &Entry, files: usize, style: Style) -> Vec<super::ta
 
 /// Exactly what the assistants have been told. A line before each file says which it is, on a terminal in
 /// another colour.
-pub fn told(workspace: &Workspace<'_>, briefs: &[Brief]) -> String {
+pub fn told(workspace: &Workspace<'_>, briefs: &[Brief], several: bool) -> String {
     let mut out = String::new();
-    let several = briefs.len() > 1;
     for brief in briefs {
         if several {
             let title = workspace.title_of(&brief.assistant);
@@ -212,10 +206,10 @@ pub fn told(workspace: &Workspace<'_>, briefs: &[Brief]) -> String {
 }
 
 #[derive(Serialize)]
-pub struct BriefsJson {
+pub struct BriefsJson<'b> {
     schema: &'static str,
     start: String,
-    briefs: Vec<BriefJson>,
+    briefs: Streamed<'b>,
 }
 
 #[derive(Serialize)]
@@ -248,6 +242,8 @@ struct EntryJson {
     via: Option<String>,
     files: Vec<String>,
     why: WhyJson,
+    #[serde(skip_serializing_if = "Option::is_none")]
+    text: Option<String>,
 }
 
 #[derive(Serialize)]
@@ -263,8 +259,46 @@ struct WhyJson {
     text: String,
 }
 
-/// For programs: `signpost.brief/1`.
-pub fn json(start: &RepoPath, briefs: &[Brief]) -> BriefsJson {
+/// For programs: `signpost.brief/1`. The briefs come one after the other, so that thousands need no memory. `with_text`:
+/// each loaded entry says what was told.
+pub fn json<'b>(
+    start: &RepoPath,
+    briefs: &'b dyn Fn(&mut Each<'_>) -> Result<(), Failure>,
+    with_text: bool,
+) -> BriefsJson<'b> {
+    BriefsJson { schema: "signpost.brief/1", start: start.to_string(), briefs: Streamed { briefs, with_text } }
+}
+
+/// What is done with each brief; an error ends it.
+pub type Each<'e> = dyn FnMut(&Brief) -> Result<(), Failure> + 'e;
+
+/// Briefs that are made while they are written.
+struct Streamed<'b> {
+    briefs: &'b dyn Fn(&mut Each<'_>) -> Result<(), Failure>,
+    with_text: bool,
+}
+
+impl Serialize for Streamed<'_> {
+    fn serialize<S: serde::Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        use serde::ser::{Error, SerializeSeq};
+        let mut list = serializer.serialize_seq(None)?;
+        let mut failed = None;
+        let done = (self.briefs)(&mut |brief| {
+            list.serialize_element(&brief_json(brief, self.with_text)).map_err(|error| {
+                let message = error.to_string();
+                failed = Some(error);
+                Failure::told(message, "")
+            })
+        });
+        match (failed, done) {
+            (Some(error), _) => Err(error),
+            (None, Err(failure)) => Err(Error::custom(failure.message())),
+            (None, Ok(())) => list.end(),
+        }
+    }
+}
+
+fn brief_json(brief: &Brief, with_text: bool) -> BriefJson {
     let entry = |entry: &Entry| EntryJson {
         path: entry.path.to_string(),
         place: entry.place.clone(),
@@ -276,8 +310,14 @@ pub fn json(start: &RepoPath, briefs: &[Brief]) -> BriefsJson {
         via: entry.via.as_ref().map(ToString::to_string),
         files: entry.files.iter().map(ToString::to_string).collect(),
         why: WhyJson { code: entry.why.code(), text: entry.why.text() },
+        text: (with_text && entry.state == State::Loaded).then(|| entry.text().into_owned()),
     };
-    let one = |brief: &Brief| BriefJson {
+    let left_out = |left: &LeftOut| LeftOutJson {
+        path: left.path.clone(),
+        place: left.place.clone(),
+        why: WhyJson { code: left.why.code(), text: left.why.text() },
+    };
+    BriefJson {
         file: brief.files.first().map(ToString::to_string).unwrap_or_default(),
         files: brief.files.iter().map(ToString::to_string).collect(),
         assistant: brief.assistant.clone(),
@@ -288,15 +328,6 @@ pub fn json(start: &RepoPath, briefs: &[Brief]) -> BriefsJson {
         }),
         tokens: brief.tokens,
         entries: brief.entries.iter().map(entry).collect(),
-        left_out: brief
-            .left_out
-            .iter()
-            .map(|left| LeftOutJson {
-                path: left.path.clone(),
-                place: left.place.clone(),
-                why: WhyJson { code: left.why.code(), text: left.why.text() },
-            })
-            .collect(),
-    };
-    BriefsJson { schema: "signpost.brief/1", start: start.to_string(), briefs: briefs.iter().map(one).collect() }
+        left_out: brief.left_out.iter().map(left_out).collect(),
+    }
 }

@@ -177,8 +177,9 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
     if facts.manifests.is_empty() {
         return;
     }
-    for directive in &text.outline.directives {
+    for (number, directive) in text.outline.directives.iter().enumerate() {
         let all = words(text.text(), directive.span.clone());
+        let yet_to_come = std::cell::LazyCell::new(|| all.iter().any(|word| word.is(COMING)));
         for (at, word) in all.iter().enumerate() {
             let Some((ecosystem, packages)) = package(&all, at, word) else { continue };
             let manifests = || facts.manifests.iter().filter(|one| one.ecosystem == ecosystem);
@@ -188,10 +189,10 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
             {
                 continue;
             }
-            let modality = modality_at(text.text(), directive, word.span.start);
+            let modality = modality_at(directive, &text.light(number).clauses, word.span.start);
             let wanted = matches!(modality, Some(Modality::Require | Modality::Prefer))
                 || modality == Some(Modality::State) && uses(&all, at);
-            let coming = all.iter().any(|word| word.is(COMING)) || is_denied(text, word.span.start);
+            let coming = *yet_to_come || is_denied(text, word.span.start);
             if !wanted || coming {
                 continue;
             }

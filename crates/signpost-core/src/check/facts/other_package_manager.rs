@@ -38,20 +38,20 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
         }
     }
     for (name, ecosystem) in [("javascript-packages", Ecosystem::JavaScript), ("python-packages", Ecosystem::Python)] {
-        let Some((number, family)) = context.families.by_name(name) else { continue };
-        for directive in &text.outline.directives {
+        let Some((own_family, family)) = context.families.by_name(name) else { continue };
+        for (number, directive) in text.outline.directives.iter().enumerate() {
             for claim in directive.claims.iter().filter(|claim| claim.modality.is_for()) {
                 let About::Choice { family: own, choice, .. } = claim.about else { continue };
-                if own != number {
+                if own != own_family {
                     continue;
                 }
                 let named = &family.choices[usize::from(choice)].name;
                 let all = words(text.text(), directive.span.clone());
                 let mention = context.families.hits(&all.iter().collect::<Vec<_>>()).into_iter().find(|hit| {
-                    hit.family == number
+                    hit.family == own_family
                         && hit.choice == choice
                         && !hit.command
-                        && modality_at(text.text(), directive, all[hit.start].span.start)
+                        && modality_at(directive, &text.light(number).clauses, all[hit.start].span.start)
                             .is_none_or(|modality| !modality.is_against())
                 });
                 if let Some(hit) = mention

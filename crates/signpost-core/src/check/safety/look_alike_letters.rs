@@ -102,6 +102,28 @@ fn latin(c: char) -> Option<char> {
     })
 }
 
+/// What letters a line has: counted once for all of its words.
+struct Line {
+    end: usize,
+    /// Letters that are neither Latin nor like them.
+    foreign: usize,
+    /// Plain Latin ones.
+    plain: usize,
+}
+
+impl Line {
+    fn around(text: &str, from: usize, to: usize) -> Self {
+        let start = text[..from].rfind('\n').map_or(0, |at| at + 1);
+        let end = text[to..].find('\n').map_or(text.len(), |end| to + end);
+        let rest = &text[start..end];
+        Line {
+            end,
+            foreign: rest.chars().filter(|c| c.is_alphabetic() && !c.is_ascii() && latin(*c).is_none()).count(),
+            plain: rest.chars().filter(char::is_ascii_alphabetic).count(),
+        }
+    }
+}
+
 /// Words of Latin letters with such letters in them, and words wholly of such letters in Latin code.
 fn look_alikes(text: &str) -> Vec<(Range<usize>, String)> {
     let mut found = Vec::new();
@@ -109,6 +131,7 @@ fn look_alikes(text: &str) -> Vec<(Range<usize>, String)> {
         return found;
     }
     let mut start: Option<usize> = None;
+    let mut line = Line::around(text, 0, 0);
     let ends = text.char_indices().chain(std::iter::once((text.len(), ' ')));
     for (at, c) in ends {
         if c.is_alphabetic() {
@@ -125,17 +148,12 @@ fn look_alikes(text: &str) -> Vec<(Range<usize>, String)> {
         let other = word.chars().count() - plain - alike;
         // `µs` and `Δt` are written so; a word of another language has letters of its own.
         let mixed = plain >= 1 && alike >= 1 && other == 0 && word.chars().count() >= 3;
-        let line = text[..from].rfind('\n').map_or(0, |at| at + 1);
-        let end = text[at..].find('\n').map_or(text.len(), |end| at + end);
-        let rest = &text[line..end];
-        let foreign = rest.chars().filter(|c| c.is_alphabetic() && !c.is_ascii() && latin(*c).is_none()).count();
+        if at > line.end {
+            line = Line::around(text, from, at);
+        }
         let wide = word.chars().all(|c| matches!(c as u32, 0xff21..=0xff5a | 0x1d400..=0x1d6a3));
-        let whole = plain == 0
-            && other == 0
-            && alike >= 4
-            && foreign == 0
-            && rest.chars().filter(char::is_ascii_alphabetic).count() > alike
-            || wide && alike >= 2;
+        let whole =
+            plain == 0 && other == 0 && alike >= 4 && line.foreign == 0 && line.plain > alike || wide && alike >= 2;
         if mixed || whole {
             found.push((from..at, word.chars().map(|c| latin(c).unwrap_or(c)).collect()));
         }
