@@ -633,12 +633,18 @@ fn remark(parts: &[Part], sources: &[Source]) -> String {
     let mut files: Vec<&RepoPath> = parts.iter().map(|part| &sources[part.source].path).collect();
     files.sort();
     files.dedup();
+    // A name could end the comment that this stands in, or begin a line of a header.
+    let harmless = |path: &RepoPath| !path.as_str().contains("--") && !path.as_str().contains(char::is_control);
     match &files[..] {
-        [one] => format!("From {one}: edit it there, {REMARK_END}"),
+        [one] if harmless(one) => format!("From {one}: edit it there, {REMARK_END}"),
         all => {
             let folder = all.iter().map(|path| path.folder()).reduce(|a, b| a.common(&b)).unwrap_or_default();
-            let from = if folder.is_root() { "guidance/rules".to_owned() } else { folder.to_string() };
-            format!("From the {} rules in {from}/: edit them there, {REMARK_END}", all.len())
+            let from =
+                if folder.is_root() || !harmless(&folder) { "guidance/rules".to_owned() } else { folder.to_string() };
+            match all.len() {
+                1 => format!("From a rule in {from}/: edit it there, {REMARK_END}"),
+                number => format!("From the {number} rules in {from}/: edit them there, {REMARK_END}"),
+            }
         }
     }
 }

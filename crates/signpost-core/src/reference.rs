@@ -138,6 +138,16 @@ fn percent_decoded(path: &str) -> String {
 
 /// Where a mention leads; `None`: outside of what the mentioning file may reach.
 pub fn resolve(tree: &dyn Tree, mentioned_in: &Location, target: &str, base: ReferenceBase) -> Option<Location> {
+    locate(tree, mentioned_in, target, base).filter(|found| may_reach(mentioned_in, found))
+}
+
+/// Whether a file may mention another: files of the repository may only reach files in the root.
+pub fn may_reach(mentioned_in: &Location, found: &Location) -> bool {
+    mentioned_in.side == Side::Home || found.side == Side::Root
+}
+
+/// Where a mention leads, whether it may or not; `None`: neither in the root nor in the home folder.
+pub fn locate(tree: &dyn Tree, mentioned_in: &Location, target: &str, base: ReferenceBase) -> Option<Location> {
     let found = if let Some(rest) = target.strip_prefix("~/") {
         Location::home(RepoPath::root().resolve(rest)?)
     } else if target.starts_with('/') {
@@ -151,8 +161,7 @@ pub fn resolve(tree: &dyn Tree, mentioned_in: &Location, target: &str, base: Ref
             }
         }
     };
-    let found = tree.settle(found);
-    (mentioned_in.side == Side::Home || found.side == Side::Root).then_some(found)
+    Some(tree.settle(found))
 }
 
 #[cfg(test)]
@@ -168,6 +177,9 @@ mod tests {
         let text = "@a/b.md, see (@c.md) and \"@d/e\" or '@f.x'.\nmail me@x.org, ask @someone, @end.\n`@no.md`\n\n```\n@no.md\n```\n\n    @no.md\n\n@~/g.md! @h.md<br> [@i.md]\n";
         let all = targets(text, Format::Markdown, &[ReferenceSyntax::AtPath]);
         assert_eq!(all, ["a/b.md", "c.md", "d/e", "f.x", "~/g.md", "h.md", "i.md"]);
+        // As Markdown has it: below a list item four blanks are the item's own text, six are code.
+        let below = "- see\n\n    @yes.md\n\n- or\n\n      @no.md\n";
+        assert_eq!(targets(below, Format::Markdown, &[ReferenceSyntax::AtPath]), ["yes.md"]);
         let plain = targets("`@yes.md` @yes.md", Format::Plain, &[ReferenceSyntax::AtPath]);
         assert_eq!(plain, ["yes.md"], "a backtick is nothing that a mention may follow");
     }

@@ -148,8 +148,10 @@ proptest! {
     }
 }
 
-/// What each assistant has been told about some files: the rules that are loaded, offered and callable.
-fn told(tree: &MemoryTree) -> Vec<(String, String, Vec<(String, &'static str)>)> {
+/// Of each assistant and file, the rules that are loaded, offered and callable.
+type Told = Vec<(String, String, Vec<(String, &'static str)>)>;
+
+fn told(tree: &MemoryTree) -> Told {
     let workspace = Workspace::open(tree, &[]).unwrap();
     let mut told = Vec::new();
     for file in ["src/a.ts", "src/b.tsx", "src/C.ts", "lib/d/e.rs", "lib/.f.ts", "g{h.ts", "top.rs"] {

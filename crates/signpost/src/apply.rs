@@ -14,13 +14,12 @@ use signpost_core::publish::status::{Change, Status, Step, link_mark};
 use signpost_core::repo_path::RepoPath;
 use signpost_core::tree::{MAX_FILE_BYTES, door};
 use signpost_core::workspace::LOCK_FILE;
-use std::collections::BTreeSet;
 use std::fs::{self, File};
 use std::io::{self, Write};
 use std::path::{Path, PathBuf};
 
 /// Files on their way into place begin so, and a killed run may leave some.
-const ON_THE_WAY: &str = ".signpost-publish-";
+const ON_THE_WAY: &str = ".signpost-on-its-way-";
 
 /// While it lives, no other run writes.
 pub struct Guard {
@@ -34,7 +33,10 @@ pub fn alone(session: &Session) -> Result<Guard, Failure> {
         let name = hash(session.root().to_string_lossy().as_bytes()).replace(':', "-");
         File::options().create(true).append(true).open(std::env::temp_dir().join(format!("signpost-{name}")))
     });
-    let Ok(file) = handle else { return Ok(Guard { _file: None }) };
+    let Ok(file) = handle else {
+        sweep(session.root());
+        return Ok(Guard { _file: None });
+    };
     match file.try_lock() {
         Ok(()) => {}
         Err(fs::TryLockError::WouldBlock) => {
@@ -45,12 +47,13 @@ pub fn alone(session: &Session) -> Result<Guard, Failure> {
         // A file system without locks: what is written is still whole.
         Err(fs::TryLockError::Error(_)) => {}
     }
+    // What stands on the way now was left by a run that was killed.
+    sweep(session.root());
     Ok(Guard { _file: Some(file) })
 }
 
 /// Does what a status says there is to do.
 pub fn apply(root: &Path, status: &Status, _alone: &Guard) -> Result<(), Failure> {
-    sweep(root, status);
     if status.is_clean() {
         return Ok(());
     }
@@ -62,7 +65,7 @@ pub fn apply(root: &Path, status: &Status, _alone: &Guard) -> Result<(), Failure
     for change in &changes {
         one(root, change).map_err(|why| {
             let help = "what is written so far is whole; mend that and run the command again";
-            Failure::told(format!("cannot publish {}: {why}", change.path), help)
+            Failure::told(format!("cannot write {}: {why}", change.path), help)
         })?;
     }
     if journal == status.lock && (journal == status.old_lock || !changes.is_empty()) {
@@ -109,21 +112,22 @@ fn write_lock(root: &Path, lock: &Lock) -> Result<(), Failure> {
             _ => Ok(()),
         }
     } else {
-        folder_of(root, &at).and_then(|folder| put(&folder, LOCK_FILE, lock.to_text().as_bytes(), None))
+        folder_of(root, &at).and_then(|folder| put(root, &folder, LOCK_FILE, lock.to_text().as_bytes(), None))
     };
     done.map_err(|error| Failure::told(format!("cannot write {LOCK_FILE}: {error}"), "nothing else was changed"))
 }
 
 /// Creates, replaces or removes one file.
 fn one(root: &Path, change: &Change) -> io::Result<()> {
-    let folder = folder_of(root, &change.path)?;
-    let at = folder.join(change.path.name());
+    let path = where_it_lies(root, change)?;
+    let folder = folder_of(root, &path)?;
+    let at = folder.join(path.name());
     if !is_as_read(&at, change)? {
         return Err(io::Error::other("somebody else has changed it meanwhile"));
     }
     match &change.new {
-        Some(Content::Text(text)) => put(&folder, change.path.name(), text.as_bytes(), permissions(&at)),
-        Some(Content::Link(target)) => link(&folder, change.path.name(), target),
+        Some(Content::Text(text)) => put(root, &folder, path.name(), text.as_bytes(), permissions(&at)),
+        Some(Content::Link(target)) => link(root, &folder, path.name(), target),
         None => {
             fault();
             fs::remove_file(&at)?;
@@ -135,6 +139,18 @@ fn one(root: &Path, change: &Change) -> io::Result<()> {
             Ok(())
         }
     }
+}
+
+/// The path of a file that was read through a link: where it really lies, so that the link stays. Everything else is
+/// written where it is called.
+fn where_it_lies(root: &Path, change: &Change) -> io::Result<RepoPath> {
+    let here = root.join(change.path.as_str());
+    if change.old.is_none() || change.new.is_none() {
+        return Ok(change.path.clone());
+    }
+    let real = here.canonicalize()?;
+    let inside = real.strip_prefix(root).ok().and_then(|path| RepoPath::new(path.to_str()?));
+    inside.ok_or_else(|| io::Error::other("it is a link that leads out of the project"))
 }
 
 /// The permissions of a file that is no link.
@@ -181,52 +197,72 @@ fn folder_of(root: &Path, path: &RepoPath) -> io::Result<PathBuf> {
     Ok(folder)
 }
 
-/// Writes a file beside its place and moves it there.
-fn put(folder: &Path, name: &str, bytes: &[u8], permissions: Option<fs::Permissions>) -> io::Result<()> {
-    let mut file = tempfile::Builder::new().prefix(ON_THE_WAY).tempfile_in(folder)?;
-    fault();
-    file.write_all(bytes)?;
-    // A killed run loses nothing that the system has; only the record of what is under way is worth waiting for the
-    // disk, since a thousand files would take seconds.
-    if name == LOCK_FILE {
-        file.as_file().sync_data()?;
-    }
-    match permissions {
-        Some(old) => file.as_file().set_permissions(old)?,
-        None => crate::write::open_to_others(file.as_file())?,
-    }
-    fault();
-    file.persist(folder.join(name)).map_err(|error| error.error)?;
-    fault();
-    Ok(())
+/// Writes a file aside and moves it into its place. Aside is the root, where the next run finds what this one leaves if
+/// it is killed; the place's own folder where that is another file system.
+fn put(root: &Path, folder: &Path, name: &str, bytes: &[u8], permissions: Option<fs::Permissions>) -> io::Result<()> {
+    let aside = |aside: &Path| -> io::Result<()> {
+        let mut file = temporary(aside)?;
+        fault();
+        file.write_all(bytes)?;
+        // A killed run loses nothing that the system has; only the record of what is under way is worth waiting for
+        // the disk, since a thousand files would take seconds.
+        if name == LOCK_FILE {
+            file.as_file().sync_data()?;
+        }
+        if let Some(old) = &permissions {
+            file.as_file().set_permissions(old.clone())?;
+        }
+        fault();
+        file.persist(folder.join(name)).map_err(|error| error.error)?;
+        fault();
+        Ok(())
+    };
+    aside(root).or_else(|error| if is_elsewhere(&error) { aside(folder) } else { Err(error) })
+}
+
+/// A new file on its way, for everybody to read as far as the person's umask allows.
+pub fn temporary(folder: &Path) -> io::Result<tempfile::NamedTempFile> {
+    let mut builder = tempfile::Builder::new();
+    #[cfg(unix)]
+    let open = {
+        use std::os::unix::fs::PermissionsExt;
+        fs::Permissions::from_mode(0o666)
+    };
+    #[cfg(unix)]
+    builder.permissions(open);
+    builder.prefix(ON_THE_WAY).tempfile_in(folder)
+}
+
+/// Whether a file can't be moved from there, or not even made there.
+fn is_elsewhere(error: &io::Error) -> bool {
+    use io::ErrorKind::{CrossesDevices, PermissionDenied, ReadOnlyFilesystem};
+    matches!(error.kind(), CrossesDevices | PermissionDenied | ReadOnlyFilesystem)
 }
 
 #[cfg(unix)]
-fn link(folder: &Path, name: &str, target: &str) -> io::Result<()> {
-    let beside = folder.join(format!("{ON_THE_WAY}link"));
-    let _ = fs::remove_file(&beside);
-    std::os::unix::fs::symlink(target, &beside)?;
-    fault();
-    fs::rename(&beside, folder.join(name))?;
-    fault();
-    Ok(())
+fn link(root: &Path, folder: &Path, name: &str, target: &str) -> io::Result<()> {
+    let aside = |aside: &Path| -> io::Result<()> {
+        let beside = aside.join(format!("{ON_THE_WAY}link"));
+        let _ = fs::remove_file(&beside);
+        std::os::unix::fs::symlink(target, &beside)?;
+        fault();
+        fs::rename(&beside, folder.join(name))?;
+        fault();
+        Ok(())
+    };
+    aside(root).or_else(|error| if is_elsewhere(&error) { aside(folder) } else { Err(error) })
 }
 
 #[cfg(not(unix))]
-fn link(_: &Path, _: &str, _: &str) -> io::Result<()> {
+fn link(_: &Path, _: &Path, _: &str, _: &str) -> io::Result<()> {
     Err(io::Error::other("links need a system that has them; set `links = false` in signpost.toml"))
 }
 
-/// Takes away what a killed run left on the way.
-fn sweep(root: &Path, status: &Status) {
-    let files = status.changes.iter().map(|change| change.path.folder());
-    let mut folders: BTreeSet<RepoPath> = files.collect();
-    folders.insert(RepoPath::root());
-    for folder in folders {
-        let Ok(entries) = fs::read_dir(root.join(folder.as_str())) else { continue };
-        for entry in entries.flatten().filter(|entry| entry.file_name().to_string_lossy().starts_with(ON_THE_WAY)) {
-            let _ = fs::remove_file(entry.path());
-        }
+/// Takes away what killed runs left on the way in a folder.
+pub fn sweep(folder: &Path) {
+    let Ok(entries) = fs::read_dir(folder) else { return };
+    for entry in entries.flatten().filter(|entry| entry.file_name().to_string_lossy().starts_with(ON_THE_WAY)) {
+        let _ = fs::remove_file(entry.path());
     }
 }
 

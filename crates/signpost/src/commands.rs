@@ -24,6 +24,9 @@ pub fn run(cli: &Cli) -> Result<Exit, Failure> {
     if !matches!(cli.global.format, FormatArg::Text | FormatArg::Json) && !matches!(cli.command, Command::Lint(_)) {
         return Err(Failure::told("only lint has this format", "use `--format text` or `--format json`"));
     }
+    if cli.global.format != FormatArg::Text && matches!(cli.command, Command::Tour(_)) {
+        return Err(Failure::told("the tour is for people", "run its commands with `--format json`"));
+    }
     match &cli.command {
         Command::Survey(args) => survey::run(args, &cli.global),
         Command::At(args) => at::run(args, &cli.global),

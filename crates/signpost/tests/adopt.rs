@@ -119,7 +119,7 @@ fn a_killed_run_can_be_run_again() {
             files.keys().filter(|file| file.contains("guidance/rules")).cloned().collect::<Vec<_>>()
         };
         let kept: Vec<String> =
-            rules(&project.files()).into_iter().filter(|file| !file.contains(".signpost-publish-")).collect();
+            rules(&project.files()).into_iter().filter(|file| !file.contains(".signpost-on-its-way-")).collect();
         assert_eq!(kept, rules(&expected), "killed at step {at}");
         if done {
             assert!(at > 10, "it was killed at {at} points only");

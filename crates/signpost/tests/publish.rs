@@ -148,7 +148,7 @@ fn a_killed_run_leaves_each_file_whole_and_the_next_one_finishes() {
         std::fs::remove_file(project.root().join("web/guidance/rules/texts.md")).unwrap();
         let project = project.with("guidance/rules/house.md", "# House\n\n- Oil the boards after painting\n");
         let output = project.command(&["publish"]).env("SIGNPOST_DIE_AT", at.to_string()).output().unwrap();
-        for (file, bytes) in project.files().iter().filter(|(file, _)| !file.contains(".signpost-publish-")) {
+        for (file, bytes) in project.files().iter().filter(|(file, _)| !file.contains(".signpost-on-its-way-")) {
             let whole = file == "signpost.lock" || old.get(file) == Some(bytes) || new.get(file) == Some(bytes);
             assert!(whole, "killed at step {at}, {file} is neither old nor new: {}", String::from_utf8_lossy(bytes));
         }

@@ -6,7 +6,7 @@
 use super::{Decided, Entry, LeftOut, LeftOutWhy, State, Why};
 use crate::header::{Header, HeaderStyle};
 use crate::profile::{Place, Profile};
-use crate::reference::{Mention, mentions, resolve};
+use crate::reference::{Mention, locate, may_reach, mentions};
 use crate::repo_path::Location;
 use crate::rule::{Document, Rule};
 use crate::tree::Look;
@@ -79,10 +79,11 @@ pub(crate) fn chain(
             continue;
         };
         let depth = stack.len();
-        let outcome = match resolve(tree, &via, &mention.target, references.from) {
+        let outcome = match locate(tree, &via, &mention.target, references.from) {
             None => Outcome::Stopped(Stop::OutsideRoot, None),
             Some(target) if on_chain.contains(&target) => Outcome::Stopped(Stop::Cycle, Some(target)),
             Some(target) if placed.contains(&target) => continue,
+            Some(target) if !may_reach(&via, &target) => Outcome::Stopped(Stop::OutsideRoot, None),
             Some(target) => {
                 let look = if target.path.is_root() { Look::Folder } else { tree.look(&target) };
                 match look {

@@ -87,6 +87,7 @@ impl Source {
         // A number that only keeps files in order is no part of it.
         let words = last.trim_start_matches(|c: char| c.is_ascii_digit()).trim_start_matches(['-', '_']);
         let words = if words.is_empty() { last } else { words }.replace(['-', '_'], " ");
+        let words = words.replace(char::is_control, " ");
         let mut chars = words.chars();
         chars.next().map(|first| first.to_uppercase().collect::<String>() + chars.as_str()).unwrap_or_default()
     }
@@ -161,15 +162,20 @@ impl Source {
             } else {
                 format!("{}/**", escaped(self.base.as_str(), guidance_dialect()))
             };
-            return format!("`{folder}`");
+            return on_one_line(&format!("`{folder}`"));
         }
         let (paths, except) = self.patterns();
         let mut text = words(paths);
         if !except.is_empty() {
             text += &format!(", except {}", words(except));
         }
-        text
+        on_one_line(&text)
     }
+}
+
+/// A pattern may hold a line break, a heading may not: `?` takes it too.
+fn on_one_line(text: &str) -> String {
+    text.replace(char::is_control, "?")
 }
 
 /// The dialect of the guidance.

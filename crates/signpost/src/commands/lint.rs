@@ -1,4 +1,5 @@
-use crate::cli::{FormatArg, Global};
+use crate::apply;
+use crate::cli::{Format, FormatArg, Global};
 use crate::exit::{Exit, Failure};
 use crate::render;
 use crate::session::Session;
@@ -8,6 +9,7 @@ use signpost_core::check::baseline::Baseline;
 use signpost_core::check::{self, Choice, Context, Finding};
 use signpost_core::config::FailOn;
 use signpost_core::guidance::Date;
+use signpost_core::publish::status::Change;
 use signpost_core::repo_path::{Location, RepoPath};
 use signpost_core::text::count;
 use signpost_core::tree::door::{self, Shut};
@@ -70,7 +72,13 @@ impl From<FailOnArg> for FailOn {
 
 pub fn run(args: &LintArgs, global: &Global) -> Result<Exit, Failure> {
     let choice = Choice { only: known(&args.only)?, skip: known(&args.skip)? };
+    let mends = args.fix && !args.dry_run;
+    if args.dry_run && !matches!(global.format, FormatArg::Text | FormatArg::Json) {
+        let help = "use `--format text` for a diff, or `--format json`";
+        return Err(Failure::told("what would be mended can't be shown in this format", help));
+    }
     let session = Session::open(global)?;
+    let alone = if mends { Some(apply::alone(&session)?) } else { None };
     let mut paths = None;
     let mut mended = Mended::default();
     let mut round = 0;
@@ -85,19 +93,42 @@ pub fn run(args: &LintArgs, global: &Global) -> Result<Exit, Failure> {
         let mut findings = session.patiently("Checking", || check::run_chosen(&context, &choice));
         keep(&mut findings, paths.as_deref());
         // A fix can make room for another one that overlapped it, so it is looked again.
-        let again = args.fix && round < MOST_ROUNDS && mended.fix(&session, &workspace, &findings, args.dry_run)?;
-        if again && !args.dry_run {
-            round += 1;
-            continue;
+        if args.fix && round < MOST_ROUNDS {
+            let changes = mended.plan(&workspace, &findings);
+            if args.dry_run {
+                return dry_run(global, &session, &workspace, &mended, &changes);
+            }
+            if let Some(alone) = alone.as_ref().filter(|_| !changes.is_empty()) {
+                apply::create(session.root(), changes, workspace.lock()?, alone)?;
+                round += 1;
+                continue;
+            }
         }
         if args.fix {
-            anstream::eprintln!("{}", mended.text(args.dry_run));
-            if args.dry_run {
-                return Ok(if mended.findings > 0 { Exit::Findings } else { Exit::Fine });
-            }
+            anstream::eprintln!("{}", mended.text(false));
         }
         return report(args, global, &session, &context, findings);
     }
+}
+
+/// Shows what would be mended.
+fn dry_run(
+    global: &Global,
+    session: &Session,
+    workspace: &Workspace<'_>,
+    mended: &Mended,
+    changes: &[Change],
+) -> Result<Exit, Failure> {
+    match global.format() {
+        Format::Text => {
+            for change in changes {
+                render::print(&render::lint::mend(change))?;
+            }
+            anstream::eprintln!("{}", mended.text(true));
+        }
+        Format::Json => session.print_json(workspace, &render::lint::mends_json(mended.findings, changes))?,
+    }
+    Ok(if mended.findings > 0 { Exit::Findings } else { Exit::Fine }.and(session.end(workspace)))
 }
 
 /// Fixes that overlap need another round; no more than so many do.
@@ -190,19 +221,13 @@ struct Mended {
 }
 
 impl Mended {
-    /// Mends what is safe, or shows how; whether there was anything.
-    fn fix(
-        &mut self,
-        session: &Session,
-        workspace: &Workspace<'_>,
-        findings: &[Finding],
-        dry_run: bool,
-    ) -> Result<bool, Failure> {
+    /// What mending what is safe would change; it is counted as done.
+    fn plan(&mut self, workspace: &Workspace<'_>, findings: &[Finding]) -> Vec<Change> {
         let mut by_file: BTreeMap<&Location, Vec<&Finding>> = BTreeMap::new();
         for finding in findings.iter().filter(|finding| finding.is_fixable()) {
             by_file.entry(&finding.location).or_default().push(finding);
         }
-        let before = self.findings;
+        let mut changes = Vec::new();
         for (location, findings) in by_file {
             let document = workspace.document(location);
             // Bytes that are not UTF-8 would not survive.
@@ -213,15 +238,11 @@ impl Mended {
             if number == 0 {
                 continue;
             }
-            if dry_run {
-                render::print(&render::diff::unified(&location.to_string(), &document.text, &fixed))?;
-            } else {
-                write::replace(session.root(), &location.path, document.on_disk(), fixed.as_bytes())?;
-            }
+            changes.push(Change::replace(&location.path, document.on_disk(), Some(&fixed)));
             self.findings += number;
             self.files.insert(location.clone());
         }
-        Ok(self.findings > before)
+        changes
     }
 
     fn text(&self, dry_run: bool) -> String {

@@ -6,6 +6,8 @@ use serde::Serialize;
 use signpost_core::check::Finding;
 use signpost_core::config::Severity;
 use signpost_core::guidance;
+use signpost_core::publish::Content;
+use signpost_core::publish::status::Change;
 use signpost_core::repo_path::Location;
 use signpost_core::survey::Survey;
 use signpost_core::text::{Position, count};
@@ -222,4 +224,42 @@ pub fn json(workspace: &Workspace<'_>, findings: &[Finding]) -> LintJson {
             note: number(findings, Severity::Note),
         },
     }
+}
+
+fn texts(change: &Change) -> (String, String) {
+    let old = String::from_utf8_lossy(change.old.as_deref().unwrap_or_default()).into_owned();
+    let new = match &change.new {
+        Some(Content::Text(text)) => text.clone(),
+        _ => String::new(),
+    };
+    (old, new)
+}
+
+/// What mending would change in one file.
+pub fn mend(change: &Change) -> String {
+    let (old, new) = texts(change);
+    super::diff::unified(change.path.as_str(), &old, &new)
+}
+
+#[derive(Serialize)]
+pub struct MendsJson {
+    schema: &'static str,
+    findings: usize,
+    files: Vec<MendJson>,
+}
+
+#[derive(Serialize)]
+struct MendJson {
+    path: String,
+    old: String,
+    new: String,
+}
+
+/// For programs: `signpost.mend/1`.
+pub fn mends_json(findings: usize, changes: &[Change]) -> MendsJson {
+    let one = |change: &Change| {
+        let (old, new) = texts(change);
+        MendJson { path: change.path.to_string(), old, new }
+    };
+    MendsJson { schema: "signpost.mend/1", findings, files: changes.iter().map(one).collect() }
 }
