@@ -195,12 +195,15 @@ impl<'a, 'w> Asker<'a, 'w> {
     }
 }
 
+/// What was asked and can't be answered, each with the reason.
+type Refused = Vec<(String, Failure)>;
+
 /// The files and folders that a person named, in order; and what can't be answered of that.
 fn files_asked(
     args: &AtArgs,
     session: &Session,
     walked: Option<&Project>,
-) -> Result<(Vec<RepoPath>, Vec<(String, Failure)>), Failure> {
+) -> Result<(Vec<RepoPath>, Refused), Failure> {
     let (mut asked, mut refused) = (Vec::new(), Vec::new());
     if let Some(project) = walked {
         let (files, odd) = git::changed(session.root(), &project.index)?;

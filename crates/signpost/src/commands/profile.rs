@@ -8,7 +8,7 @@ use signpost_core::config::nearest;
 use signpost_core::draft::draft;
 use signpost_core::profile::{Origin, Profile};
 use signpost_core::tree::door;
-use std::path::PathBuf;
+use std::path::{Path, PathBuf};
 
 /// List, explain, check and draft the profiles that describe assistants
 ///
@@ -86,7 +86,7 @@ fn show(name: &str, global: &Global) -> Result<Exit, Failure> {
     Ok(session.end(&workspace))
 }
 
-fn check(file: &PathBuf, global: &Global) -> Result<Exit, Failure> {
+fn check(file: &Path, global: &Global) -> Result<Exit, Failure> {
     let name = file.display().to_string();
     let bytes = door::read(file, MOST_PROFILE_BYTES)
         .map_err(|error| Failure::told(format!("cannot read {name}: {error}"), ""))?;
