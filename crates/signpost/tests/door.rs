@@ -266,3 +266,31 @@ fn names_that_are_not_utf8_are_named_and_the_rest_is_answered() {
     assert_eq!(output.status.code(), Some(2));
     assert!(String::from_utf8_lossy(&output.stderr).contains("its name is not UTF-8"));
 }
+
+/// Texts whose cost would grow with the square of their length come to an end like others: sentences without one,
+/// numbers, commands, marks that never close, sections without end.
+#[test]
+fn texts_made_to_explode_end() {
+    const TEXTS: [&str; 16] = [
+        "version 2020-01-01\n", "`npm run x`\n", "<", "us\u{435} ", "a ", "# a\n", "a\n=\n", "<!-- x --> a. ", "[a](",
+        "**", "`", "Never use x over y, ", "{{", "--- \na: b\n", "use tabs, not spaces ", "\u{200b}a",
+    ];
+    let project = project();
+    let project = TEXTS.iter().enumerate().fold(project, |project, (number, text)| {
+        let text = text.repeat(40_000 / text.len());
+        project.with(&format!("guidance/rules/x{number}.md"), &text).with(&format!("p{number}/AGENTS.md"), text)
+    });
+    let all = [
+        &["lint", "--fail-on", "never"][..],
+        &["publish", "--dry-run"],
+        &["adopt", "--dry-run", "--yes"],
+        &["at", "p0/x.rs"],
+        &["split", "guidance/rules/x5.md"],
+    ];
+    std::thread::scope(|scope| all.iter().for_each(|args| drop(scope.spawn(|| ends(&project, args, "long texts")))));
+    let edited = TEXTS.iter().fold(project, |project, text| {
+        let sheet = project.read("AGENTS.md") + &text.repeat(20_000 / text.len()) + "\n";
+        project.with("AGENTS.md", sheet)
+    });
+    ends(&edited, &["absorb", "--dry-run"], "long texts");
+}

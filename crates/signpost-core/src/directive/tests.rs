@@ -105,3 +105,14 @@ fn opposites_are_sides_of_one_act() {
     assert_eq!(says("- Sort imports in ascending order"), ["Require ascend/descend import order sort (1)"]);
     assert_eq!(says("- Sort imports in descending order"), ["Require ascend/descend import order sort (2)"]);
 }
+
+/// What is asked of a directive again and again must not grow with the text.
+#[test]
+fn no_directive_is_longer_than_anybody_writes() {
+    for text in ["a ".repeat(20_000), "ab".repeat(20_000), "- ä".repeat(9_000), "version 2020-01-01\n".repeat(2_000)] {
+        let outline = Outline::read(&text, 0, Families::built_in());
+        assert!(outline.directives.iter().all(|one| one.span.len() <= 2048));
+        let read: usize = outline.directives.iter().map(|one| one.span.len()).sum();
+        assert!(read * 10 > text.len() * 9, "only {read} of {} bytes are read", text.len());
+    }
+}
