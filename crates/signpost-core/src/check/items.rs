@@ -10,6 +10,10 @@ pub(super) struct Item {
     pub span: Range<usize>,
     /// The list that it stands in, by number: siblings stand in one.
     pub list: usize,
+    /// Whether its list stands for itself: in no other item, and below no line that ends with a colon.
+    pub free: bool,
+    /// Whether it is the first of its list.
+    pub first: bool,
     /// Whether it holds nothing but one run of words: no list, code, quotation or second paragraph.
     pub plain: bool,
 }
@@ -18,7 +22,8 @@ pub(super) struct Item {
 pub(super) fn items(text: &str, body: usize) -> Vec<Item> {
     let mut items: Vec<Item> = Vec::new();
     let mut open: Vec<usize> = Vec::new();
-    let mut lists: Vec<usize> = Vec::new();
+    let mut lists: Vec<(usize, bool)> = Vec::new();
+    let mut first = false;
     let mut count = 0;
     let events = Parser::new_ext(&text[body..], Options::ENABLE_TABLES).into_offset_iter();
     for (event, range) in events {
@@ -26,13 +31,16 @@ pub(super) fn items(text: &str, body: usize) -> Vec<Item> {
         match event {
             Event::Start(Tag::List(_)) => {
                 open.last().inspect(|item| items[**item].plain = false);
-                lists.push(count);
+                let above = text[body..range.start].trim_end().trim_end_matches(['*', '_']);
+                lists.push((count, open.is_empty() && !above.ends_with(':')));
                 count += 1;
+                first = true;
             }
             Event::End(TagEnd::List(_)) => drop(lists.pop()),
             Event::Start(Tag::Item) => {
                 open.push(items.len());
-                items.push(Item { span: range, list: lists.last().copied().unwrap_or_default(), plain: true });
+                let (list, free) = lists.last().copied().unwrap_or_default();
+                items.push(Item { span: range, list, free, first: std::mem::take(&mut first), plain: true });
             }
             Event::End(TagEnd::Item) => drop(open.pop()),
             Event::Start(Tag::Paragraph) => {
@@ -61,11 +69,12 @@ pub(super) fn item_at(items: &[Item], at: usize) -> Option<&Item> {
     items[..after].iter().rev().find(|item| item.span.contains(&at))
 }
 
-/// The lines of an item that can go without changing what anything else says: it is plain, `kept` is a sibling that
-/// stays, and nothing else stands on its lines.
+/// The lines of an item that can go without changing what anything else says: it is plain, nothing else stands on its
+/// lines, and `kept`, which stays, is a sibling; or both stand in lists of their own, of which a first item is left.
 pub(super) fn removable(text: &str, items: &[Item], gone: &Range<usize>, kept: &Range<usize>) -> Option<Range<usize>> {
     let (item, other) = (item_at(items, gone.start)?, item_at(items, kept.start)?);
-    if item.list != other.list || item.span == other.span || !item.plain || gone.end > item.span.end {
+    let alike = item.list == other.list || item.free && other.free && !item.first;
+    if !alike || item.span == other.span || !item.plain || gone.end > item.span.end {
         return None;
     }
     let words = |range: Range<usize>| text[range].chars().any(char::is_alphanumeric);
@@ -94,7 +103,10 @@ mod tests {
         assert_eq!(try_it("- Sand it\n- Oil it\n- Sand it\n"), Some("- Sand it\n".to_owned()));
         assert_eq!(try_it("- Sand it\n\n- Sand it\n\n- Oil it\n"), Some("- Sand it\n".to_owned()));
         assert_eq!(try_it("1. a\n   - Sand it\n   - Sand it\n"), Some("   - Sand it\n".to_owned()));
+        let apart = "# A\n\n- Sand it\n\n# B\n\n- Oil it\n- Sand it\n";
+        assert_eq!(try_it(apart), Some("- Sand it\n".to_owned()));
         for kept in [
+            "- Sand it\n\n**For oak:**\n\n- Oil it\n- Sand it\n",
             "- Sand it\n- For oak:\n  - Sand it\n",
             "- For elm:\n  - Sand it\n- For oak:\n  - Sand it\n",
             "- Sand it\n- Sand it\n\t- with care\n",
