@@ -153,7 +153,7 @@ fn refusals(status: &Status, out: &mut String) {
                 vec![(format!("ls -l {}", path.folder()), "shows where it leads; make it a folder of its own")],
             ),
             Refusal::NoFile => {
-                ("is a folder, and a file should stand there", vec![(format!("mv {path} ELSEWHERE"), "makes room")])
+                ("is a folder or something else that is no file, and a file should stand there", vec![(format!("mv {path} ELSEWHERE"), "makes room")])
             }
             Refusal::EditedAndGone => (
                 "was edited by hand, and its rules are gone",
