@@ -25,7 +25,7 @@ use crate::publish::source::{guidance_dialect, without_blank_lines};
 use crate::publish::status::link_mark;
 use crate::repo_path::{Location, RepoPath};
 use crate::rule::Rule;
-use crate::text::MOST_WORDS;
+use crate::text::{MOST_WORDS, size};
 use crate::workspace::{Project, Workspace};
 pub use check::{CheckError, Checked, ZoneChange, check};
 use cut::{Unit, atoms, squeezed, units};
@@ -281,10 +281,7 @@ fn read(
         return Err(format!("line {line} is not UTF-8; save it as UTF-8 first"));
     }
     if rule.document.text.len() > MOST_WORDS {
-        return Err(format!(
-            "at {} MB it is more than any assistant reads; cut it down first",
-            rule.document.bytes >> 20
-        ));
+        return Err(format!("at {} it is more than any assistant reads; cut it down first", size(rule.document.bytes)));
     }
     let body = rule.document.text[rule.header.body..].replace("\r\n", "\n");
     let body = without_blank_lines(body.trim_start_matches('\u{feff}')).to_owned();

@@ -31,6 +31,7 @@ use crate::guidance::{self, Date};
 use crate::reach::Reacher;
 use crate::repo_path::Location;
 use crate::survey::Survey;
+use crate::text::group;
 use crate::workspace::{Project, Workspace, WorkspaceError};
 use crate::zone::RuleId;
 pub use finding::{Edit, Finding, Related};
@@ -269,11 +270,17 @@ pub fn run_chosen(context: &Context<'_, '_>, choice: &Choice) -> Vec<Finding> {
     };
     let of_text = |text: &Text| {
         let mut findings = Vec::new();
-        for (_, run) in &chosen {
+        for (info, run) in &chosen {
+            let before = findings.len();
             match run {
                 File(run) => run(context, text, &mut findings),
                 Words(run) if !text.published => run(context, text, &mut findings),
                 _ => {}
+            }
+            let more = (findings.len() - before).saturating_sub(MOST_FINDINGS);
+            if more > 0 {
+                findings.truncate(before + MOST_FINDINGS);
+                findings.push(not_listed(info, text, more));
             }
         }
         findings
@@ -300,6 +307,16 @@ pub fn run_chosen(context: &Context<'_, '_>, choice: &Choice) -> Vec<Finding> {
         (&a.location, a.span.start, a.check, &a.message).cmp(&(&b.location, b.span.start, b.check, &b.message))
     });
     findings
+}
+
+/// So many findings of one check in one file are listed: nobody reads more, and somebody may have made the file to fill
+/// our memory.
+const MOST_FINDINGS: usize = 1000;
+
+/// What is said of those that are not listed.
+fn not_listed(info: &CheckInfo, text: &Text, number: usize) -> Finding {
+    let message = format!("{} more like these stand in this file and are not listed", group(number));
+    text.finding(info, 0..0, message).help("mend those that are listed, then look again")
 }
 
 /// What a file says that is as it was published, it says because a rule of the guidance does: the finding stands there.

@@ -20,7 +20,7 @@ use crate::publish::source::guidance_dialect;
 use crate::publish::status::link_mark;
 use crate::repo_path::{Location, RepoPath};
 use crate::rule::Rule;
-use crate::text::MOST_WORDS;
+use crate::text::{MOST_WORDS, size};
 use crate::workspace::{Project, Workspace, WorkspaceError};
 use rustc_hash::FxHashMap;
 use std::collections::{BTreeMap, BTreeSet};
@@ -114,7 +114,7 @@ pub fn split(workspace: &Workspace<'_>, project: &Project, file: &RepoPath) -> R
         ));
     }
     if rule.document.text.len() > MOST_WORDS {
-        let why = format!("at {} MB {file} is more than any assistant reads", rule.document.bytes >> 20);
+        let why = format!("at {} {file} is more than any assistant reads", size(rule.document.bytes));
         return Err(no(why, "cut it down by hand first"));
     }
     if let Some(line) = rule.document.bad_line() {

@@ -80,6 +80,14 @@ pub fn count(number: usize, noun: &str) -> String {
     if number == 1 { format!("1 {noun}") } else { format!("{} {noun}s", group(number)) }
 }
 
+/// `50 MB`, `200 KB`: a size for people.
+pub fn size(bytes: u64) -> String {
+    match bytes >> 20 {
+        0 => format!("{} KB", group((bytes >> 10) as usize)),
+        large => format!("{} MB", group(large as usize)),
+    }
+}
+
 /// A number with a comma after each thousand.
 pub fn group(number: usize) -> String {
     let digits = number.to_string();
@@ -95,7 +103,7 @@ pub fn group(number: usize) -> String {
 
 /// Words beyond so many bytes are not read for what they say: no assistant reads so far, and somebody may have made
 /// the file to keep us busy.
-pub const MOST_WORDS: usize = 1 << 20;
+pub const MOST_WORDS: usize = 128 << 10;
 
 /// A text as far as it is read for what it says, up to the end of a line where there is one.
 pub fn beginning(text: &str) -> &str {

@@ -5,7 +5,7 @@ use crate::exit::{Exit, Failure};
 use crate::paths;
 use crate::render::{self, snippet};
 use signpost_core::repo_path::RepoPath;
-use signpost_core::text::{count, group};
+use signpost_core::text::{count, size};
 use signpost_core::tree::{DiskTree, Tree, TreeError, door};
 use signpost_core::workspace::{Project, Workspace};
 use std::cell::RefCell;
@@ -166,9 +166,9 @@ impl Session {
                 anstream::eprintln!("{}", snippet::plain("warning", &message));
             } else {
                 let message = format!(
-                    "{} is {} MB long ({}), more than any assistant reads",
+                    "{} is {} long ({}), more than any assistant reads",
                     document.location,
-                    group((document.bytes >> 20) as usize),
+                    size(document.bytes),
                     count(document.lines, "line")
                 );
                 anstream::eprintln!("{}", snippet::plain("warning", &message));

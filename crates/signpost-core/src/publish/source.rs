@@ -12,7 +12,7 @@ use crate::pattern::{Dialect, Pattern};
 use crate::profile::{Profile, Reach};
 use crate::repo_path::RepoPath;
 use crate::rule::Rule;
-use crate::text::{MOST_WORDS, beginning};
+use crate::text::{MOST_WORDS, beginning, size};
 use crate::when::Condition;
 use crate::workspace::Assistant;
 use std::collections::BTreeMap;
@@ -242,7 +242,7 @@ pub fn read<'t>(
         let body = text[rule.header.body..].replace("\r\n", "\n");
         let body = without_blank_lines(&body).to_owned();
         if body.len() > MOST_WORDS {
-            let message = format!("at {} MB this is more than any assistant reads", body.len() >> 20);
+            let message = format!("at {} this is more than any assistant reads", size(body.len() as u64));
             return Err(refuse(0..0, message, "cut it into rules of which each says one thing".to_owned()).into());
         }
         if body.is_empty() {

@@ -152,9 +152,10 @@ fn refusals(status: &Status, out: &mut String) {
                 "stands behind a link, and nothing is written through links",
                 vec![(format!("ls -l {}", path.folder()), "shows where it leads; make it a folder of its own")],
             ),
-            Refusal::NoFile => {
-                ("is a folder or something else that is no file, and a file should stand there", vec![(format!("mv {path} ELSEWHERE"), "makes room")])
-            }
+            Refusal::NoFile => (
+                "is a folder or something else that is no file, and a file should stand there",
+                vec![(format!("mv {path} ELSEWHERE"), "makes room")],
+            ),
             Refusal::EditedAndGone => (
                 "was edited by hand, and its rules are gone",
                 vec![

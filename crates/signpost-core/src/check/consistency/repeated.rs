@@ -1,5 +1,5 @@
 use crate::check::meeting::Crowd;
-use crate::check::{CheckInfo, Context, Finding, Text, items};
+use crate::check::{CheckInfo, Context, Finding, MOST_FINDINGS, Text, items, not_listed};
 use crate::config::Severity;
 use crate::zone::RuleId;
 use rustc_hash::FxHashMap;
@@ -41,6 +41,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
         }
     }
     let mut listed = FxHashMap::default();
+    let mut number_of = vec![0; context.texts.len()];
     for mut told in by_key.into_values().filter(|told| told.len() > 1) {
         told.sort_by_key(|one| (one.id, one.directive));
         let mut crowd = Crowd::default();
@@ -55,7 +56,9 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
                 let witness = context.meeting.of(context, first.id, again.id)?;
                 (!copies).then_some((first, witness))
             });
-            if let Some((first, witness)) = meets {
+            let many = &mut number_of[again.text];
+            *many += usize::from(meets.is_some());
+            if let Some((first, witness)) = meets.filter(|_| *many <= MOST_FINDINGS) {
                 findings.push(
                     finding(context, first, *again, &mut listed).witness(witness.filter(|_| first.text != again.text)),
                 );
@@ -63,6 +66,9 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
             crowd.add(&context.meeting, again.id, at);
             last_in.entry(again.text).or_insert(at);
         }
+    }
+    for (text, number) in context.texts.iter().zip(number_of).filter(|(_, number)| *number > MOST_FINDINGS) {
+        findings.push(not_listed(&INFO, text, number - MOST_FINDINGS));
     }
 }
 
