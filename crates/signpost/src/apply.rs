@@ -2,7 +2,7 @@
 //! finishes the job.
 //!
 //! First `signpost.lock` is written with what each file is to be *and* what it was; then each file is written
-//! beside its place and renamed into it; last, the lock as it should be. Whatever a killed run left is as the
+//! aside and renamed into its place; last, the lock as it should be. Whatever a killed run left is as the
 //! lock records it, so that the next run knows all of it for its own. A lock of the system on the root keeps
 //! two runs apart.
 
