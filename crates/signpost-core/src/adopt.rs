@@ -13,7 +13,7 @@ mod check;
 pub(crate) mod cut;
 
 use crate::directive::families::Families;
-use crate::directive::{Outline, normal};
+use crate::directive::{MOST_DIRECTIVES, Outline, normal};
 use crate::fit::escaped;
 use crate::guidance::{self, Kept};
 use crate::lock::{Lock, LockedFile, hash};
@@ -25,7 +25,7 @@ use crate::publish::source::{guidance_dialect, without_blank_lines};
 use crate::publish::status::link_mark;
 use crate::repo_path::{Location, RepoPath};
 use crate::rule::Rule;
-use crate::text::{MOST_WORDS, size};
+use crate::text::{MOST_WORDS, group, size};
 use crate::workspace::{Project, Workspace};
 pub use check::{CheckError, Checked, ZoneChange, check};
 use cut::{Unit, atoms, squeezed, units};
@@ -287,6 +287,12 @@ fn read(
     let body = without_blank_lines(body.trim_start_matches('\u{feff}')).to_owned();
     if body.is_empty() {
         return Err("it has no text".into());
+    }
+    if Outline::read(&body, 0, Families::built_in()).cut {
+        let most = group(MOST_DIRECTIVES);
+        return Err(format!(
+            "it holds more than {most} directives, more than any assistant follows; cut it down first"
+        ));
     }
     let base = if rule.level == Level::Folder { rule.found.anchor.path.clone() } else { RepoPath::root() };
     let (paths, except) = match rule.reach {

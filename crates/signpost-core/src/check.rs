@@ -311,7 +311,7 @@ pub fn run_chosen(context: &Context<'_, '_>, choice: &Choice) -> Vec<Finding> {
 
 /// So many findings of one check in one file are listed: nobody reads more, and somebody may have made the file to fill
 /// our memory.
-const MOST_FINDINGS: usize = 1000;
+const MOST_FINDINGS: usize = 250;
 
 /// What is said of those that are not listed.
 fn not_listed(info: &CheckInfo, text: &Text, number: usize) -> Finding {

@@ -171,7 +171,13 @@ pub struct Outline {
     pub links: Vec<Link>,
     /// Sections, in order of their headings.
     pub sections: Vec<Section>,
+    /// Whether there are more than [`MOST_DIRECTIVES`], so that the last ones are not read.
+    pub cut: bool,
 }
+
+/// So many directives of a text are read: no assistant follows as many, and somebody may have made the text to keep us
+/// busy.
+pub const MOST_DIRECTIVES: usize = 2000;
 
 /// The words that make up the meaning: lower case, code kept as it is, the rest without punctuation.
 pub fn normal(text: &str) -> String {

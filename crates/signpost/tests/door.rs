@@ -171,7 +171,9 @@ fn as_somebody(project: &Project, args: &[&str]) -> (i32, String, String) {
         let top = project.home().parent().unwrap().to_path_buf();
         std::fs::set_permissions(&top, PermissionsExt::from_mode(0o755)).unwrap();
         let program = top.join("program");
-        std::fs::copy(env!("CARGO_BIN_EXE_signpost"), &program).unwrap();
+        // Another process copies: a thread that forks while this one writes would keep the file open, and so busy.
+        let copied = Command::new("cp").arg(env!("CARGO_BIN_EXE_signpost")).arg(&program).status().unwrap();
+        assert!(copied.success());
         let mut command = Command::new(program);
         command.args(args).arg("--home").arg(project.home()).current_dir(project.root());
         command.env_remove("XDG_CONFIG_HOME").env("COLUMNS", "100").env("GIT_CONFIG_COUNT", "1");

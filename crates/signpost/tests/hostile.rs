@@ -162,7 +162,17 @@ fn a_huge_file_is_checked_at_its_beginning() {
     let ran = project.run(&["lint", "--only", "pleasantry", "--format", "lines"]);
     assert_eq!(ran.code, 0, "{}", ran.err);
     let checked = ran.out.lines().count();
-    assert_eq!(checked, 1_001, "so many are listed, and a word about the others");
+    assert_eq!(checked, 251, "so many are listed, and a word about the others");
     assert!(ran.out.contains("more like these stand in this file and are not listed"), "{}", ran.out);
     assert!(ran.err.contains("more than any assistant reads"), "{}", ran.err);
+}
+
+/// More directives than any assistant follows are read up to a number, and that is said.
+#[test]
+fn directives_beyond_all_measure_are_not_read_and_that_is_said() {
+    let project = Project::new().with("AGENTS.md", "Sand it. ".repeat(5_000)).with("src/main.rs", "");
+    let ran = project.run(&["lint", "--fail-on", "never"]);
+    ran.fails(0, &["AGENTS.md: only its first 2,000 directives are read"]);
+    let ran = project.run(&["adopt", "--yes", "--dry-run"]);
+    assert!(ran.out.contains("more than 2,000 directives"), "{}{}", ran.out, ran.err);
 }

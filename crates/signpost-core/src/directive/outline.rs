@@ -5,7 +5,7 @@
 use super::clause;
 use super::condition::{self, Frame};
 use super::families::Families;
-use super::{Code, Directive, Link, Outline, Section, normal};
+use super::{Code, Directive, Link, MOST_DIRECTIVES, Outline, Section, normal};
 use crate::text::trim_range;
 use pulldown_cmark::{CodeBlockKind, Event, HeadingLevel, LinkType, Options, Parser, Tag, TagEnd};
 use std::ops::Range;
@@ -248,6 +248,10 @@ impl Reader<'_> {
     }
 
     fn directive(&mut self, span: Range<usize>, item: bool) {
+        if self.outline.directives.len() >= MOST_DIRECTIVES {
+            self.outline.cut = true;
+            return;
+        }
         let words = normal(&self.without_comments(&span));
         let frames = || self.headings.iter().map(|(.., frame)| frame).chain(&self.leads);
         if words.is_empty() || frames().any(|frame| frame.example) {

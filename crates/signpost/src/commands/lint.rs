@@ -8,10 +8,11 @@ use clap::{Args, ValueEnum};
 use signpost_core::check::baseline::Baseline;
 use signpost_core::check::{self, Choice, Context, Finding};
 use signpost_core::config::FailOn;
+use signpost_core::directive::MOST_DIRECTIVES;
 use signpost_core::guidance::Date;
 use signpost_core::publish::status::Change;
 use signpost_core::repo_path::{Location, RepoPath};
-use signpost_core::text::count;
+use signpost_core::text::{count, group};
 use signpost_core::tree::door::{self, Shut};
 use signpost_core::workspace::{Project, Workspace};
 use std::collections::{BTreeMap, BTreeSet};
@@ -143,6 +144,12 @@ fn report(
     mut findings: Vec<Finding>,
 ) -> Result<Exit, Failure> {
     let (workspace, survey) = (context.workspace, context.survey);
+    for text in context.texts.iter().filter(|text| text.outline.cut) {
+        let most = group(MOST_DIRECTIVES);
+        let message =
+            format!("{}: only its first {most} directives are read; no assistant follows as many", text.location());
+        anstream::eprintln!("{}", render::snippet::plain("warning", &message));
+    }
     let note = match &args.baseline {
         Some(file) => Some(baseline(file, workspace, &mut findings)?),
         None => None,
