@@ -177,7 +177,7 @@ pub struct Outline {
 
 /// So many directives of a text are read: no assistant follows as many, and somebody may have made the text to keep us
 /// busy.
-pub const MOST_DIRECTIVES: usize = 2000;
+pub const MOST_DIRECTIVES: usize = 1500;
 
 /// The words that make up the meaning: lower case, code kept as it is, the rest without punctuation.
 pub fn normal(text: &str) -> String {

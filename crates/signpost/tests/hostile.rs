@@ -172,7 +172,7 @@ fn a_huge_file_is_checked_at_its_beginning() {
 fn directives_beyond_all_measure_are_not_read_and_that_is_said() {
     let project = Project::new().with("AGENTS.md", "Sand it. ".repeat(5_000)).with("src/main.rs", "");
     let ran = project.run(&["lint", "--fail-on", "never"]);
-    ran.fails(0, &["AGENTS.md: only its first 2,000 directives are read"]);
+    ran.fails(0, &["AGENTS.md: only its first 1,500 directives are read"]);
     let ran = project.run(&["adopt", "--yes", "--dry-run"]);
-    assert!(ran.out.contains("more than 2,000 directives"), "{}{}", ran.out, ran.err);
+    assert!(ran.out.contains("more than 1,500 directives"), "{}{}", ran.out, ran.err);
 }

@@ -2,6 +2,8 @@
 
 use super::words::{STOP, StemSet, Word, words};
 use crate::language::{self, LANGUAGES};
+use rustc_hash::FxHashSet;
+use std::sync::LazyLock;
 
 /// What a heading, or the line above a list, makes of what stands below it.
 #[derive(Clone, PartialEq, Eq, Debug, Default)]
@@ -51,6 +53,8 @@ const GENERIC: &[&str] = &[
     "filename", "identifier", "variabl", "bracket", "punctuation",
 ];
 
+static GENERIC_STEMS: LazyLock<FxHashSet<&str>> = LazyLock::new(|| GENERIC.iter().copied().collect());
+
 const FORBIDDING: &[&str] = &[
     "don't", "dont", "don'ts", "donts", "do not", "never", "avoid", "forbidden", "prohibited", "not allowed",
     "anti-patterns", "antipatterns", "anti patterns", "things to avoid", "what not to do", "must not", "never do",
@@ -91,7 +95,7 @@ pub fn heading(title: &str, top: bool) -> Frame {
         all.first().is_some_and(|word| word.is(&["when", "if", "while", "before", "after", "during", "unless"]));
     let unknown: Vec<&str> = rest
         .iter()
-        .filter(|word| !GENERIC.contains(&word.stem.as_str()) && !is_situation(word))
+        .filter(|word| !GENERIC_STEMS.contains(word.stem.as_str()) && !is_situation(word))
         .map(|word| word.stem.as_str())
         .collect();
     if opens || !unknown.is_empty() {
