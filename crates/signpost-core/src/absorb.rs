@@ -488,7 +488,7 @@ fn edited_header(
 /// The lines of a header that are no keys but remarks, publishing's own left out.
 fn remarks(text: &str, block: Option<Range<usize>>) -> Vec<&str> {
     let lines = text[block.unwrap_or(0..0)].lines().map(str::trim);
-    lines.filter(|line| line.starts_with('#') && !line.ends_with(crate::publish::REMARK_END)).collect()
+    lines.filter(|line| line.starts_with('#') && !line.ends_with(crate::guidance::REMARK_END)).collect()
 }
 
 /// A rule's header with what was edited.

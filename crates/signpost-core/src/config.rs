@@ -11,8 +11,7 @@ use std::collections::BTreeMap;
 use std::ops::Range;
 use toml::Spanned;
 
-/// The file that marks the root and holds the settings.
-pub const CONFIG_NAME: &str = "signpost.toml";
+pub use crate::own_files::CONFIG_NAME;
 
 /// A mistake in a file that configures Signpost.
 #[derive(thiserror::Error, Clone, Debug)]

@@ -4,8 +4,8 @@
 //! file's brief only the folders on the way are looked at; for a whole project every folder of an
 //! [`Index`] is.
 
-use crate::guidance::is_ours;
 use crate::index::Index;
+use crate::own_files::is_ours;
 use crate::pattern::{Simple, States};
 use crate::profile::{Level, Origin, Place, Profile};
 use crate::repo_path::{Location, RepoPath, Side};

@@ -2,13 +2,10 @@
 
 mod keep;
 
-use crate::config::CONFIG_NAME;
 use crate::header::{Header, HeaderStyle, Value};
 use crate::profile::{Origin, Profile, Reach};
-use crate::repo_path::RepoPath;
 use crate::rule::Rule;
 use crate::text::{toml_list, toml_text};
-use crate::workspace::LOCK_FILE;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -16,7 +13,7 @@ use std::fmt;
 use std::ops::Range;
 use std::sync::OnceLock;
 
-pub use keep::Kept;
+pub use keep::{Kept, REMARK_END};
 
 /// The header of a guidance rule, TOML between `+++` lines.
 #[derive(Clone, Debug, Default, Deserialize, Serialize, JsonSchema)]
@@ -136,21 +133,6 @@ fn plain(value: &toml_edit::Value) -> String {
 pub const PROFILE: &str = "guidance";
 /// Header keys of a guidance rule that decide nothing about its reach.
 pub const OTHER_KEYS: [&str; 4] = ["assistants", "when", "review_after", "keep"];
-
-/// Whether a path is Signpost's own or version control's, in whatever case, since some file systems know no other: what
-/// stands in `guidance/` at the root, in the `guidance/rules/` of a part, `signpost.toml`, `signpost.lock`, `.git`. No
-/// assistant's place owns it.
-pub fn is_ours(path: &RepoPath) -> bool {
-    let is = |part: &str, name: &str| part.eq_ignore_ascii_case(name);
-    let mut before = "";
-    for (at, part) in path.components().enumerate() {
-        if is(part, ".git") || at == 0 && is(part, "guidance") || is(before, "guidance") && is(part, "rules") {
-            return true;
-        }
-        before = part;
-    }
-    is(path.as_str(), CONFIG_NAME) || is(path.as_str(), LOCK_FILE)
-}
 
 /// The profile that reads the guidance.
 pub fn profile() -> &'static Profile {

@@ -34,6 +34,7 @@ pub mod init;
 pub mod language;
 pub mod lock;
 pub mod near;
+pub mod own_files;
 pub mod parity;
 pub mod pattern;
 pub mod profile;

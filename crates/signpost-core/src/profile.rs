@@ -9,7 +9,6 @@
 pub mod schema;
 
 use crate::config::{ConfigError, nearest, parse_toml};
-use crate::guidance;
 use crate::header::{Header, HeaderStyle};
 use crate::pattern::{Dialect, Pattern, Simple};
 use crate::repo_path::RepoPath;
@@ -198,7 +197,7 @@ impl Profile {
 fn leads_into_ours(simple: &Simple) -> bool {
     let mut path: Vec<&str> = simple.literal_folders();
     path.extend(simple.last_name());
-    RepoPath::new(&path.join("/")).is_some_and(|path| guidance::is_ours(&path))
+    RepoPath::new(&path.join("/")).is_some_and(|path| crate::own_files::is_ours(&path))
 }
 
 struct Checker<'a> {

@@ -17,7 +17,7 @@ pub mod status;
 use crate::config::ConfigError;
 use crate::discover::Finder;
 use crate::facts::Facts;
-use crate::guidance;
+use crate::guidance::{self, REMARK_END};
 use crate::header::{Header, HeaderStyle};
 use crate::index::Folder;
 use crate::pattern::Pattern;
@@ -258,7 +258,9 @@ pub fn plan(workspace: &Workspace<'_>, project: &Project, profiles: &[&Profile])
 /// Rules that can't be read must not look like rules that are gone.
 fn whole_guidance(workspace: &Workspace<'_>, project: &Project) -> Result<(), TreeError> {
     let tree = workspace.tree();
-    if let Some(error) = tree.unread().into_iter().find(|error| error.path().in_root().is_some_and(guidance::is_ours)) {
+    if let Some(error) =
+        tree.unread().into_iter().find(|error| error.path().in_root().is_some_and(crate::own_files::is_ours))
+    {
         return Err(error);
     }
     let is_link = |folder: &Folder, name: &str| folder.get(name).is_some_and(|item| item.kind == EntryKind::Link);
@@ -624,9 +626,6 @@ impl<'a> Planner<'a, '_> {
         losses.retain(|loss| loss.kind != LossKind::WiderReach || loss.told > loss.meant);
     }
 }
-
-/// How the remark ends that says where to edit.
-pub const REMARK_END: &str = "then run `signpost publish`.";
 
 /// What says where to edit.
 fn remark(parts: &[Part], sources: &[Source]) -> String {

@@ -16,8 +16,7 @@ use std::sync::{Arc, Mutex, PoisonError};
 
 /// From this size on a file deserves a word: no assistant reads so much.
 const LARGE_FILE_BYTES: u64 = crate::text::MOST_WORDS as u64 + 1;
-/// The file that records what publishing wrote.
-pub const LOCK_FILE: &str = "signpost.lock";
+pub use crate::own_files::LOCK_FILE;
 /// The folder of the project's own profiles.
 pub const PROFILES_FOLDER: &str = "guidance/profiles";
 

@@ -8,11 +8,13 @@
 use super::Header;
 use crate::header::HeaderStyle;
 use crate::profile::Place;
-use crate::publish::REMARK_END;
 use crate::text::{toml_list, toml_text};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
+
+/// How the remark ends with which publishing says where to edit: it is nobody's to keep.
+pub const REMARK_END: &str = "then run `signpost publish`.";
 
 /// Under this key the remarks are kept.
 const REMARKS: &str = "#";
