@@ -274,10 +274,7 @@ impl Reader<'_, '_> {
             return Ok(Edited::Already(own_hash));
         }
         // A run that was killed may have written the rules already; blank lines between sections are in none.
-        let words = |text: &str| -> Vec<String> {
-            text.lines().map(str::trim_end).filter(|line| !line.is_empty()).map(str::to_owned).collect()
-        };
-        if known.hash != hash(ours.as_bytes()) && words(&edited) == words(ours) {
+        if known.hash != hash(ours.as_bytes()) && words(&edited).eq(words(ours)) {
             return Ok(Edited::Already(own_hash));
         }
         let base = self.base(known, path, ours)?;
@@ -402,6 +399,11 @@ impl Reader<'_, '_> {
         })?;
         Ok((path, Edit { head, lines }))
     }
+}
+
+/// The lines of a text that are not blank.
+fn words(text: &str) -> impl Iterator<Item = &str> {
+    text.lines().map(str::trim_end).filter(|line| !line.is_empty())
 }
 
 /// The lines of a text without their ends; a final line end begins none.

@@ -101,6 +101,8 @@ struct Adoptee {
     profile: usize,
     rule: Arc<Rule>,
     body: String,
+    /// The text cut into sections.
+    units: Vec<Unit>,
     /// The text with all blanks as one, for comparing.
     squeezed: String,
     /// All profiles that are told it.
@@ -182,6 +184,7 @@ impl Adoption {
 
 /// The names of rules that are taken, in lower case, for file systems that know no other; and whether they were taken
 /// here rather than found.
+#[derive(Default)]
 pub(crate) struct Names(BTreeMap<String, bool>);
 
 impl Names {
@@ -193,26 +196,32 @@ impl Names {
     }
 
     /// Takes a name; whether it was free.
-    pub fn take(&mut self, path: &RepoPath) -> bool {
+    fn take(&mut self, path: &RepoPath) -> bool {
         let key = path.as_str().to_lowercase();
         let free = !self.0.contains_key(&key);
         self.0.entry(key).or_insert(true);
         free
     }
 
-    /// A file of that name in a folder, with a number where the name is taken; and whether the very text is there already:
-    /// a run that was killed may have written it.
-    pub fn free(&mut self, workspace: &Workspace<'_>, folder: &RepoPath, name: &str, text: &str) -> (RepoPath, bool) {
+    /// A file of that name in a folder, with a number where the name is taken; its text, which may depend on the name; and
+    /// whether it is there already: a run that was killed may have written it.
+    pub fn free(
+        &mut self,
+        workspace: &Workspace<'_>,
+        folder: &RepoPath,
+        name: &str,
+        text: impl Fn(&str) -> String,
+    ) -> (RepoPath, String, bool) {
         let mut number = 1;
         loop {
-            let name = if number == 1 { format!("{name}.md") } else { format!("{name}-{number}.md") };
-            let path = folder.join(&name);
+            let name = if number == 1 { name.to_owned() } else { format!("{name}-{number}") };
+            let (path, text) = (folder.join(&format!("{name}.md")), text(&name));
             if self.take(&path) {
-                return (path, false);
+                return (path, text, false);
             }
-            if self.is_there(workspace, &path, text) {
+            if self.is_there(workspace, &path, &text) {
                 self.0.insert(path.as_str().to_lowercase(), true);
-                return (path, true);
+                return (path, text, true);
             }
             number += 1;
         }
@@ -288,12 +297,12 @@ fn read(
     if body.is_empty() {
         return Err("it has no text".into());
     }
-    if Outline::read(&body, 0, Families::built_in()).cut {
+    let Some(units) = units(&body) else {
         let most = group(MOST_DIRECTIVES);
         return Err(format!(
             "it holds more than {most} directives, more than any assistant follows; cut it down first"
         ));
-    }
+    };
     let base = if rule.level == Level::Folder { rule.found.anchor.path.clone() } else { RepoPath::root() };
     let (paths, except) = match rule.reach {
         Reach::Scoped | Reach::Offered => patterns_from(rule, &base, place.base == Base::Root, &place.dialect)?,
@@ -320,6 +329,7 @@ fn read(
             rule: rule.clone(),
             squeezed: squeezed(&body),
             body,
+            units,
             members: BTreeSet::from([number]),
             files: BTreeSet::from([path.clone()]),
             kept: Kept::of(&rule.document.text, &rule.header, place),
@@ -532,32 +542,22 @@ impl Writer<'_, '_> {
         let mut names: Vec<String> = piece.members.iter().map(|one| self.profiles[*one].name.clone()).collect();
         names.sort();
         let assistants = (!all).then_some(names);
-        let mut header = guidance::RuleHeader {
-            summary: address.summary.clone(),
-            paths: address.paths.clone(),
-            except: address.except.clone(),
-            reach: explicit(address),
-            assistants: assistants.clone(),
-            ..guidance::RuleHeader::default()
+        let mut taken = std::mem::take(&mut self.names);
+        // What is kept depends on the name, since a note of another name keeps its own.
+        let text = |name: &str| {
+            let header = guidance::RuleHeader {
+                summary: address.summary.clone(),
+                paths: address.paths.clone(),
+                except: address.except.clone(),
+                reach: explicit(address),
+                assistants: assistants.clone(),
+                keep: self.keep(piece, name, &address.base),
+                ..guidance::RuleHeader::default()
+            };
+            guidance::write(&header, &piece.text)
         };
-        let folder = address.base.join("guidance/rules");
-        let (mut there, mut number) = (false, 1);
-        // What is kept depends on the name, since a file of another name keeps its own.
-        let (path, text) = loop {
-            let name = if number == 1 { name.to_owned() } else { format!("{name}-{number}") };
-            number += 1;
-            header.keep = self.keep(piece, &name, &address.base);
-            let text = guidance::write(&header, &piece.text);
-            let path = folder.join(&format!("{name}.md"));
-            if self.names.take(&path) {
-                break (path, text);
-            }
-            // A run that was killed may have written the very rule already.
-            if self.names.is_there(workspace, &path, &text) {
-                there = true;
-                break (path, text);
-            }
-        };
+        let (path, text, there) = taken.free(workspace, &address.base.join("guidance/rules"), name, text);
+        self.names = taken;
         for file in &piece.files {
             written.entry(file.clone()).or_default().insert(path.as_str().to_owned());
         }
@@ -604,7 +604,7 @@ impl Writer<'_, '_> {
             let mut after = 0;
             let mut seen: BTreeMap<String, usize> = BTreeMap::new();
             for file in files.iter().filter(|one| one.profile == member) {
-                for unit in units(&file.body) {
+                for unit in file.units.iter().cloned() {
                     let title = unit.heading.as_deref().map(normal).unwrap_or_default();
                     let turn = seen.entry(title.clone()).or_default();
                     *turn += 1;
@@ -733,8 +733,7 @@ fn akin(files: &[Adoptee]) -> Vec<bool> {
     let cut: Vec<(BTreeSet<usize>, BTreeSet<String>)> = files
         .iter()
         .map(|one| {
-            let all = units(&one.body);
-            let atoms = all.iter().flat_map(|unit| atoms(&unit.text));
+            let atoms = one.units.iter().flat_map(|unit| atoms(&unit.text));
             (one.members.clone(), atoms.filter(|atom| !atom.starts_with('#')).map(|atom| squeezed(&atom)).collect())
         })
         .collect();

@@ -192,8 +192,8 @@ struct Draft {
     parts: Vec<Part>,
     assistants: Vec<usize>,
     shared: bool,
-    /// Lines of the header that its rules keep for the owner.
-    kept: String,
+    /// What its rules keep for the owner, each as lines of the header.
+    kept: Vec<String>,
 }
 
 /// Plans what to publish for some assistants.
@@ -398,7 +398,7 @@ impl<'a> Planner<'a, '_> {
                 parts: Vec::new(),
                 assistants: Vec::new(),
                 shared: way.shared,
-                kept: String::new(),
+                kept: Vec::new(),
             });
             let part = Part { source, above: way.above };
             let holding = self.holding.entry(source).or_default();
@@ -410,7 +410,7 @@ impl<'a> Planner<'a, '_> {
                 if let Some(lines) = kept.map(|kept| kept.lines(style)) {
                     // Rules that were cut from one file keep the same.
                     if !draft.kept.contains(&lines) {
-                        draft.kept += &lines;
+                        draft.kept.push(lines);
                     }
                 }
             }
@@ -506,7 +506,8 @@ impl<'a> Planner<'a, '_> {
             parts.first()?;
             let style = self.profiles[draft.owner.0].places[draft.owner.1].header;
             let remark = remark(&parts, self.sources);
-            let head = header::fenced(style, &format!("{}{}", draft.block, draft.kept), &format!("# {remark}\n"));
+            let head =
+                header::fenced(style, &format!("{}{}", draft.block, draft.kept.concat()), &format!("# {remark}\n"));
             let mut top = if head.is_empty() { format!("<!-- {remark} -->\n") } else { head };
             let (mut text, mut segments) = compose(&top, &parts, self.sources);
             let limit = self.least_limit(&draft);
@@ -633,7 +634,7 @@ fn remark(parts: &[Part], sources: &[Source]) -> String {
     files.sort();
     files.dedup();
     // A name could end the comment that this stands in, or begin a line of a header.
-    let harmless = |path: &RepoPath| !path.as_str().contains("--") && !path.as_str().contains(char::is_control);
+    let harmless = |path: &RepoPath| !path.as_str().contains("-->") && !path.as_str().contains(char::is_control);
     match &files[..] {
         [one] if harmless(one) => format!("From {one}: edit it there, {REMARK_END}"),
         all => {

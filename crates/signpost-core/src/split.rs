@@ -6,8 +6,8 @@
 
 use crate::adopt::cut::{Unit, units};
 use crate::adopt::{Names, NewRule};
-use crate::directive::Outline;
 use crate::directive::families::Families;
+use crate::directive::{MOST_DIRECTIVES, Outline};
 use crate::facts::Facts;
 use crate::fit::escaped;
 use crate::guidance::{RuleHeader, write, write_header};
@@ -16,11 +16,11 @@ use crate::language::{self, LANGUAGES, Language};
 use crate::lock::{LockedFile, hash};
 use crate::pattern::{Dialect, Pattern};
 use crate::profile::{Level, Reach};
-use crate::publish::source::guidance_dialect;
+use crate::publish::source::{guidance_dialect, without_blank_lines};
 use crate::publish::status::link_mark;
 use crate::repo_path::{Location, RepoPath};
 use crate::rule::Rule;
-use crate::text::{MOST_WORDS, size};
+use crate::text::{MOST_WORDS, group, size};
 use crate::workspace::{Project, Workspace, WorkspaceError};
 use rustc_hash::FxHashMap;
 use std::collections::{BTreeMap, BTreeSet};
@@ -122,10 +122,16 @@ pub fn split(workspace: &Workspace<'_>, project: &Project, file: &RepoPath) -> R
     }
     let base = if rule.level == Level::Folder { rule.found.anchor.path.clone() } else { RepoPath::root() };
     let facts = Facts::read(workspace.tree(), &project.index);
-    let body = rule.document.text[rule.header.body..].replace("\r\n", "\n").trim().to_owned();
+    let body = rule.document.text[rule.header.body..].replace("\r\n", "\n");
+    let body = without_blank_lines(&body).to_owned();
     let reader = Reader::new(&project.index, &facts, &base);
     let mut parts: Vec<Part> = Vec::new();
-    for unit in units(&body) {
+    let cut = units(&body).ok_or_else(|| {
+        let why =
+            format!("{file} holds more than {} directives, more than any assistant follows", group(MOST_DIRECTIVES));
+        no(why, "cut it down by hand first")
+    })?;
+    for unit in cut {
         parts.extend(reader.parts(workspace, unit));
     }
     let (before, after) = (
@@ -219,7 +225,7 @@ impl Split {
         let from = vec![self.file.clone()];
         let mut rules = Vec::new();
         let mut add = |name: String, text: String| {
-            let (path, there) = names.free(workspace, &folder, &name, &text);
+            let (path, text, there) = names.free(workspace, &folder, &name, |_| text.clone());
             rules.push(NewRule { path, text, from: from.clone(), assistants: assistants.clone(), there });
         };
         let general: Vec<&str> =
@@ -358,7 +364,7 @@ impl<'a> Reader<'a> {
         };
         let scope = unit.heading.is_some().then(|| self.scope(&unit)).flatten();
         if scope.is_none() {
-            let inner = units(&unit.text);
+            let inner = units(&unit.text).unwrap_or_default();
             if inner.len() > 1 {
                 let scopes: Vec<Option<Scope>> =
                     inner.iter().map(|unit| unit.heading.is_some().then(|| self.scope(unit)).flatten()).collect();

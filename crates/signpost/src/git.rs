@@ -1,6 +1,6 @@
 //! What git says of a work tree. Asked of git itself, and only in ways in which it runs nothing that a repository could
-//! name: no filter, text converter, hook, monitor, signature program or remote helper. So no content is compared by
-//! git; what differs by its times is compared here, byte for byte.
+//! name: no filter, text converter, hook, monitor, signature program or remote helper. So files whose times are not those
+//! that git noted are not compared as git would, but by the hash of their bytes as they stand.
 
 use crate::exit::Failure;
 use signpost_core::index::Index;
@@ -9,6 +9,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::io::{Read, Write};
 use std::path::Path;
 use std::process::{Command, Stdio};
+use std::thread::JoinHandle;
 use std::time::{Duration, Instant};
 
 /// The files that are changed, staged or new, relative to the root; deleted ones are left out. Names that are not UTF-8
@@ -73,7 +74,6 @@ fn really_changed(
     if asked.is_empty() {
         return Ok(changed);
     }
-    // Read here and not by git, which would take whatever stands there by then.
     let list = asked.iter().flat_map(|name| name.iter().copied().chain([b'\n'])).collect();
     let objects = ask(root, &["hash-object", "--no-filters", "--stdin-paths"], Some(list))?;
     let objects = String::from_utf8_lossy(&objects).into_owned();
@@ -120,16 +120,7 @@ fn ask(root: &Path, args: &[&str], input: Option<Vec<u8>>) -> Result<Vec<u8>, Fa
         .spawn()
         .map_err(failed)?;
     let (stdin, stdout, stderr) = (child.stdin.take(), child.stdout.take(), child.stderr.take());
-    let read = |pipe: Option<Box<dyn Read + Send>>| {
-        std::thread::spawn(move || {
-            let mut bytes = Vec::new();
-            // What was read until the pipe broke is all that there is.
-            let _ = pipe.map(|mut pipe| pipe.read_to_end(&mut bytes));
-            bytes
-        })
-    };
-    let out = read(stdout.map(|pipe| Box::new(pipe) as Box<dyn Read + Send>));
-    let err = read(stderr.map(|pipe| Box::new(pipe) as Box<dyn Read + Send>));
+    let (out, err) = (stdout.map(drained), stderr.map(drained));
     let feed = std::thread::spawn(move || {
         // Git may end before it has read all; its exit code speaks then.
         let _ = stdin.zip(input).map(|(mut pipe, bytes)| pipe.write_all(&bytes));
@@ -147,11 +138,22 @@ fn ask(root: &Path, args: &[&str], input: Option<Vec<u8>>) -> Result<Vec<u8>, Fa
         std::thread::sleep(Duration::from_millis(if started.elapsed() < Duration::from_millis(50) { 1 } else { 10 }));
     };
     let _ = feed.join();
-    let (out, err) = (out.join().unwrap_or_default(), err.join().unwrap_or_default());
+    let all = |reader: Option<JoinHandle<Vec<u8>>>| reader.and_then(|one| one.join().ok()).unwrap_or_default();
+    let (out, err) = (all(out), all(err));
     if !status.success() {
         let said = String::from_utf8_lossy(&err);
         let said = said.lines().next().unwrap_or("it failed").trim_start_matches("fatal: ").to_owned();
         return Err(Failure::told(format!("git: {said}"), "--changed needs a git work tree"));
     }
     Ok(out)
+}
+
+/// Reads a pipe to its end, beside everything else: a full one would stop git.
+fn drained(mut pipe: impl Read + Send + 'static) -> JoinHandle<Vec<u8>> {
+    std::thread::spawn(move || {
+        let mut bytes = Vec::new();
+        // What was read until the pipe broke is all that there is.
+        let _ = pipe.read_to_end(&mut bytes);
+        bytes
+    })
 }

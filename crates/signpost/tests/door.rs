@@ -225,6 +225,19 @@ fn rules_out_of_sight_are_not_rules_that_are_gone() {
     assert!(err.contains("cannot read guidance/rules/more"), "{err}");
     std::fs::set_permissions(&more, PermissionsExt::from_mode(0o755)).unwrap();
     assert_eq!(all(&project), before);
+    // A whole part of the project out of sight: its rules stay in the files that others share with it.
+    let project = project.with("web/guidance/rules/w.md", "- Wax the boards\n");
+    project.run(&["publish"]).fails(0, &[]);
+    let with_part = all(&project);
+    Command::new("chown").args(["-R", "65534", "."]).current_dir(project.root()).output().unwrap();
+    shut(&project.root().join("web"));
+    let (code, out, err) = as_somebody(&project, &["publish"]);
+    assert_eq!(code, 2, "{out}{err}");
+    assert!(err.contains("cannot read web"), "{err}");
+    std::fs::set_permissions(project.root().join("web"), PermissionsExt::from_mode(0o755)).unwrap();
+    assert_eq!(all(&project), with_part);
+    std::fs::remove_dir_all(project.root().join("web")).unwrap();
+    project.run(&["publish"]).fails(0, &[]);
     // A link out, or to nowhere, is no empty guidance.
     for target in ["/etc", "nowhere"] {
         std::fs::rename(project.root().join("guidance/rules"), project.root().join("kept")).unwrap();

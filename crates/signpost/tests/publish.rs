@@ -325,3 +325,18 @@ fn places_keep_out_of_the_guidance() {
     project.run(&["publish", "--check"]).fails(0, &[]);
     assert!(project.has("rules/a.md"));
 }
+
+/// What one rule keeps is not taken for the end of what another one keeps.
+#[test]
+fn rules_in_one_file_keep_all_that_they_keep() {
+    let profile = "name = \"x\"\n[[place]]\nid = \"p\"\nlevel = \"project\"\nfiles = [\"X.md\"]\nheader = \"yaml\"\n";
+    let project = Project::new()
+        .with("signpost.toml", "[project]\nassistants = [\"x\"]\n")
+        .with("guidance/profiles/x.toml", profile)
+        .with("src/a.rs", "")
+        .with("guidance/rules/a.md", "+++\n[keep.x]\nsubject = \"1\"\n+++\n\n- Sand it\n")
+        .with("guidance/rules/b.md", "+++\n[keep.x]\nject = \"1\"\n+++\n\n- Oil it\n");
+    project.run(&["publish"]).fails(0, &[]);
+    let text = project.read("X.md");
+    assert!(text.contains("\nsubject: 1\n") && text.contains("\nject: 1\n"), "{text}");
+}

@@ -2,7 +2,7 @@
 
 use crate::directive::Outline;
 use crate::directive::families::Families;
-use crate::text::MOST_WORDS;
+use crate::publish::source::without_blank_lines;
 
 /// A section with all below it, or what stands before the first.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -17,18 +17,18 @@ pub struct Unit {
 const MOST_UNITS: usize = 1000;
 
 /// Cuts a text at its highest headings that are not its title. A text whose sections depend on a heading above
-/// them stays whole.
-pub fn units(body: &str) -> Vec<Unit> {
-    if body.len() > MOST_WORDS {
-        return vec![Unit { heading: None, text: body.to_owned() }];
-    }
+/// them stays whole; one of more directives than are read is not cut.
+pub fn units(body: &str) -> Option<Vec<Unit>> {
     let outline = Outline::read(body, 0, Families::built_in());
+    if outline.cut {
+        return None;
+    }
     let whole = || {
         let heading = outline.sections.first().filter(|first| body[..first.heading.start].trim().is_empty());
         vec![Unit { heading: heading.map(|section| section.title.clone()), text: body.to_owned() }]
     };
     let highest = outline.sections.iter().map(|section| section.level).min();
-    let Some(highest) = highest else { return whole() };
+    let Some(highest) = highest else { return Some(whole()) };
     let tops: Vec<_> = outline.sections.iter().filter(|section| section.level == highest).collect();
     let title = tops.len() == 1 && body[..tops[0].heading.start].trim().is_empty();
     let level = if title {
@@ -36,13 +36,13 @@ pub fn units(body: &str) -> Vec<Unit> {
     } else {
         Some(highest)
     };
-    let Some(level) = level else { return whole() };
+    let Some(level) = level else { return Some(whole()) };
     let cuts: Vec<_> = outline.sections.iter().filter(|section| section.level == level).collect();
     if cuts.len() > MOST_UNITS {
-        return whole();
+        return Some(whole());
     }
     let mut units = Vec::new();
-    let before = body[..cuts[0].heading.start].trim();
+    let before = without_blank_lines(&body[..cuts[0].heading.start]);
     if !before.is_empty() {
         units.push(Unit { heading: None, text: before.to_owned() });
     }
@@ -54,7 +54,7 @@ pub fn units(body: &str) -> Vec<Unit> {
     // Alone they must mean what they mean together.
     let alone = units.iter().flat_map(|unit| Outline::read(&unit.text, 0, Families::built_in()).directives);
     let same = alone.map(|one| one.key()).eq(outline.directives.iter().map(|one| one.key()));
-    if same { units } else { whole() }
+    Some(if same { units } else { whole() })
 }
 
 /// Cuts a section into its heading, list items and paragraphs; code stays whole, and with what it follows.
@@ -146,7 +146,7 @@ mod tests {
     #[test]
     fn texts_fall_into_sections_and_items() {
         let text = "# Yard\n\nWhat it is.\n\n## Paint\n\n- One\n  more\n- Two\n\n```sh\n# no heading\n\nrun\n```\n\n## Wood\n\nSand it.";
-        let cut = units(text);
+        let cut = units(text).unwrap();
         assert_eq!(
             cut.iter().map(|unit| unit.heading.as_deref()).collect::<Vec<_>>(),
             [None, Some("Paint"), Some("Wood")]
@@ -155,6 +155,6 @@ mod tests {
         assert_eq!(own, ["## Paint", "- One\n  more", "- Two\n```sh\n# no heading\n\nrun\n```"]);
         assert_eq!(joined(&atoms(&cut[2].text)), "## Wood\n\nSand it.");
         // A heading that is a condition keeps what stands below it.
-        assert_eq!(units("# In Rust files\n\n## Names\n\n- Short\n\n## Errors\n\n- Typed").len(), 1);
+        assert_eq!(units("# In Rust files\n\n## Names\n\n- Short\n\n## Errors\n\n- Typed").unwrap().len(), 1);
     }
 }

@@ -106,6 +106,9 @@ impl Status {
 /// # Errors
 /// A file can't be read.
 pub fn status(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath]) -> Result<Status, TreeError> {
+    if let Some(error) = out_of_sight(lock, tree.unread()) {
+        return Err(error);
+    }
     let mut status = Status { old_lock: lock.clone(), ..Status::default() };
     for file in &plan.files {
         let at = Location::root(file.path.clone());
@@ -166,7 +169,6 @@ pub fn status(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath]) -
 
 /// Files that the lock knows and the plan does not.
 fn gone(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath], status: &mut Status) -> Result<(), TreeError> {
-    let unread = tree.unread();
     for known in &lock.file {
         let Some(path) = RepoPath::new(&known.path).filter(|path| path.as_str() == known.path) else { continue };
         if plan.files.iter().any(|file| file.path == path) {
@@ -198,9 +200,6 @@ fn gone(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath], status:
             status.lock.file.push(known.clone());
             continue;
         }
-        if unread_source(known, &unread) {
-            return Err(unread[0].clone());
-        }
         if is_as_recorded(known, old.as_deref(), old_link.as_deref()) || give_up.contains(&path) {
             status.changes.push(Change { path, old, old_link, new: None, step: Step::Remove });
         } else {
@@ -211,14 +210,14 @@ fn gone(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath], status:
     Ok(())
 }
 
-/// Whether a rule that a file was made from may only be out of sight.
-fn unread_source(known: &LockedFile, unread: &[TreeError]) -> bool {
-    let folders = || unread.iter().filter_map(|error| error.path().in_root());
-    known
-        .sources
-        .iter()
-        .filter_map(|source| RepoPath::new(source))
-        .any(|source| folders().any(|path| source.is_in(path)))
+/// What keeps a rule out of sight that a file was made from: the plan knows nothing of it then, and would take it out of
+/// what was published.
+fn out_of_sight(lock: &Lock, unread: Vec<TreeError>) -> Option<TreeError> {
+    let sources: Vec<RepoPath> =
+        lock.file.iter().flat_map(|known| &known.sources).filter_map(|source| RepoPath::new(source)).collect();
+    unread
+        .into_iter()
+        .find(|error| error.path().in_root().is_some_and(|path| sources.iter().any(|source| source.is_in(path))))
 }
 
 fn keep_locked(lock: &Lock, path: &RepoPath, next: &mut Lock) {
@@ -275,7 +274,10 @@ fn entry(tree: &dyn Tree, at: &Location) -> Result<Stands, TreeError> {
         // What is neither file nor folder is as little to be replaced.
         Look::Folder | Look::Other => Some(EntryKind::Folder),
         Look::Unreadable => {
-            return Err(TreeError::Unreadable { path: at.clone(), why: "permission denied".into() });
+            let noted = tree.unread().into_iter().find(|error| error.path() == at);
+            let unknown =
+                || TreeError::Unreadable { path: at.clone(), why: "the system does not let us see it".into() };
+            return Err(noted.unwrap_or_else(unknown));
         }
         Look::Nothing => None,
     }))
