@@ -170,6 +170,17 @@ fn project_text(lines: &[&str]) -> String {
     lines.iter().map(|line| format!("{line}\n")).collect()
 }
 
+/// A file that several names lead to is mended once.
+#[test]
+fn links_to_one_file_are_mended_once() {
+    let project = Project::new().with("shared.md", "- Please sand the boards\n").with("src/a.rs", "");
+    symlink("shared.md", project.root().join("AGENTS.md")).unwrap();
+    symlink("../shared.md", project.root().join("src/AGENTS.md")).unwrap();
+    project.run(&["lint", "--fix", "--fail-on", "never"]).fails(0, &["1 finding in 1 file mended"]);
+    assert_eq!(project.read("shared.md"), "- Sand the boards\n");
+    assert!(project.root().join("AGENTS.md").symlink_metadata().unwrap().is_symlink());
+}
+
 /// Another work tree of a repository shares its list of ignored files.
 #[test]
 fn a_linked_work_tree_knows_what_is_ignored() {

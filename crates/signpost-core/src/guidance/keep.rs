@@ -6,9 +6,9 @@
 //! folder that holds `guidance/`. No header key can be called so without quotes.
 
 use super::Header;
-use crate::header::HeaderStyle;
+use crate::header::{HeaderStyle, Value};
 use crate::profile::Place;
-use crate::text::{toml_list, toml_text};
+use crate::text::{lines_in, toml_list, toml_text};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -50,14 +50,22 @@ impl Kept {
             let words = words.strip_prefix(' ').unwrap_or(&words);
             kept.insert(key.name.clone(), Words::One(words.to_owned()));
         }
-        let lines = text[block.clone()].lines().map(str::trim_end);
-        let inside = |line: &&str| {
-            let at = line.as_ptr() as usize - text.as_ptr() as usize;
-            header.keys.iter().any(|key| key.name_span.start < at && at < key.value_span.end)
+        // What stands in a key that is kept is kept with it, and what stands in a value is no remark.
+        let taken = |at: usize| {
+            header.keys.iter().any(|key| match (&key.value, known.contains(&key.name.as_str())) {
+                (_, false) => (key.name_span.start..end_of_line(key.value_span.end)).contains(&at),
+                (Value::List(items), true) => items.iter().any(|item| item.span.contains(&at)),
+                (_, true) => key.value_span.contains(&at),
+            })
         };
-        let remarks: Vec<String> = lines
-            .filter(|line| line.trim_start().starts_with('#') && !line.ends_with(REMARK_END) && !inside(line))
-            .map(str::to_owned)
+        let remarks: Vec<String> = lines_in(text, block.clone())
+            .filter_map(|line| {
+                let words = &text[line.clone()];
+                let begins = |at: &usize| words[..*at].ends_with([' ', '\t']) || *at == 0;
+                let at = words.match_indices('#').map(|(at, _)| at).find(|at| begins(at) && !taken(line.start + at))?;
+                let remark = words[at..].trim_end();
+                (!remark.ends_with(REMARK_END)).then(|| remark.to_owned())
+            })
             .collect();
         if !remarks.is_empty() {
             kept.insert(REMARKS.to_owned(), Words::Lines(remarks));
@@ -134,12 +142,12 @@ mod tests {
     fn what_has_no_meaning_here_is_written_as_it_was() {
         let profile = "name = \"x\"\n[[place]]\nid = \"p\"\nlevel = \"project\"\nfiles = [\"X.md\"]\nheader = \"yaml\"\n[place.keys]\npaths = \"covers\"\n";
         let (profile, _) = Profile::parse("x", profile, Origin::Project).unwrap();
-        let text = "---\r\n# why\r\nwants: [patch|minor]  # two\r\ncovers: \"*.rs\"\r\nlist:\r\n  # inner\r\n  - a\r\n  - b: c\r\nnone:\r\n---\r\n";
+        let text = "---\r\n# why\r\nwants: [patch|minor]  # two\r\ncovers: # all\r\n  # of them\r\n  - \"#*.rs\"\r\nlist:\r\n  # inner\r\n  - a\r\n  - b: c\r\nnone:\r\n---\r\n";
         let header = Header::read(text, HeaderStyle::Yaml);
         let kept = Kept::of(text, &header, &profile.places[0]);
         assert_eq!(
             kept.lines(HeaderStyle::Yaml),
-            "# why\nlist:\n  # inner\n  - a\n  - b: c\nnone:\nwants: [patch|minor]  # two\n"
+            "# why\n# all\n# of them\nlist:\n  # inner\n  - a\n  - b: c\nnone:\nwants: [patch|minor]  # two\n"
         );
         let read: BTreeMap<String, BTreeMap<String, Kept>> = toml::from_str(&kept.to_toml("x")).unwrap();
         assert_eq!(read["keep"]["x"], kept);

@@ -95,7 +95,7 @@ pub fn run(args: &LintArgs, global: &Global) -> Result<Exit, Failure> {
         keep(&mut findings, paths.as_deref());
         // A fix can make room for another one that overlapped it, so it is looked again.
         if args.fix && round < MOST_ROUNDS {
-            let changes = mended.plan(&workspace, &findings);
+            let changes = mended.plan(session.root(), &workspace, &findings);
             if args.dry_run {
                 return dry_run(global, &session, &workspace, &mended, &changes);
             }
@@ -229,14 +229,19 @@ struct Mended {
 
 impl Mended {
     /// What mending what is safe would change; it is counted as done.
-    fn plan(&mut self, workspace: &Workspace<'_>, findings: &[Finding]) -> Vec<Change> {
+    fn plan(&mut self, root: &Path, workspace: &Workspace<'_>, findings: &[Finding]) -> Vec<Change> {
         let mut by_file: BTreeMap<&Location, Vec<&Finding>> = BTreeMap::new();
         for finding in findings.iter().filter(|finding| finding.is_fixable()) {
             by_file.entry(&finding.location).or_default().push(finding);
         }
         let mut changes = Vec::new();
+        // Several links may lead to one file, which is mended once.
+        let mut real = BTreeSet::new();
         for (location, findings) in by_file {
             let document = workspace.document(location);
+            if !real.insert(root.join(location.path.as_str()).canonicalize().ok()) {
+                continue;
+            }
             // Bytes that are not UTF-8 would not survive.
             if document.bad_line().is_some() || document.error.is_some() {
                 continue;
