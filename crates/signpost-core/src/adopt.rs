@@ -12,7 +12,6 @@
 mod check;
 pub(crate) mod cut;
 
-use crate::directive::families::Families;
 use crate::directive::{MOST_DIRECTIVES, Outline, normal};
 use crate::fit::escaped;
 use crate::guidance::{self, Kept};
@@ -29,6 +28,7 @@ use crate::text::{MOST_WORDS, group, size};
 use crate::workspace::{Project, Workspace};
 pub use check::{CheckError, Checked, ZoneChange, check};
 use cut::{Unit, atoms, squeezed, units};
+use rustc_hash::FxHashSet;
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
@@ -135,6 +135,9 @@ struct Piece {
     files: BTreeSet<RepoPath>,
 }
 
+/// So many places with texts are taken over at once, so that no project fills our memory.
+const MOST_AT_ONCE: usize = 2500;
+
 /// Plans what to adopt for some assistants. `choose` is asked for each difference and answers with the number of a
 /// version, or with nothing for each its own.
 ///
@@ -163,10 +166,20 @@ pub fn adopt(
     let others = in_use.iter().any(|one| !profiles.iter().any(|own| own.name == one.profile.name));
     let mut writer =
         Writer { profiles, others, names: Names::taken(workspace, project)?, kept: BTreeMap::new(), adoption };
-    for (address, adoptees) in by_address {
+    for (number, (address, adoptees)) in by_address.into_iter().enumerate() {
+        if number >= MOST_AT_ONCE {
+            let why = format!(
+                "{} places are taken over at once; publish, then run `signpost adopt` again",
+                group(MOST_AT_ONCE)
+            );
+            adoptees.iter().for_each(|adoptee| writer.adoption.leave(adoptee.rule.file(), &*why));
+            continue;
+        }
         writer.address(workspace, &address, adoptees, choose);
     }
     let mut adoption = writer.adoption;
+    let mut seen = FxHashSet::default();
+    adoption.left.retain(|one| seen.insert((one.path.clone(), one.why.clone())));
     adoption.rules.sort_by(|a, b| a.path.cmp(&b.path));
     adoption.files.sort_by(|a, b| a.path.cmp(&b.path));
     adoption.links = adoption.files.iter().filter(|file| file.hash.starts_with("link:")).count();
@@ -175,10 +188,7 @@ pub fn adopt(
 
 impl Adoption {
     fn leave(&mut self, file: &Location, why: impl Into<String>) {
-        let one = LeftAlone { path: file.to_string(), why: why.into() };
-        if !self.left.contains(&one) {
-            self.left.push(one);
-        }
+        self.left.push(LeftAlone { path: file.to_string(), why: why.into() });
     }
 }
 
@@ -505,7 +515,7 @@ impl Writer<'_, '_> {
     /// A name for a whole file: its own in a folder of notes, else what its first heading says.
     fn name(&self, one: &Adoptee) -> String {
         self.note_name(one).unwrap_or_else(|| {
-            let heading = Outline::read(&one.body, 0, Families::built_in()).sections.into_iter().next();
+            let heading = Outline::read(&one.body, 0).sections.into_iter().next();
             heading.map_or_else(|| slug(&stem(one.rule.file().path.name())), |section| slug(&section.title))
         })
     }

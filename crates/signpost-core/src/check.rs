@@ -95,7 +95,22 @@ pub struct Context<'a, 't> {
     pub today: Option<Date>,
 }
 
+/// So many findings of one check are listed, spread over all files.
+const MOST_FINDINGS: usize = 5_000;
+/// So many files are looked at before it is asked whether a check has found enough.
+const AT_A_TIME: usize = 256;
+/// So many in one file at least, however many files there are.
+const LEAST_OF_A_FILE: usize = 20;
+/// So many in one file at most.
+const MOST_OF_A_FILE: usize = 250;
+
 impl<'a, 't> Context<'a, 't> {
+    /// So many findings of one check in one file are listed: nobody reads more, and somebody may have made the files to
+    /// fill our memory.
+    pub(crate) fn most_findings(&self) -> usize {
+        (MOST_FINDINGS / self.texts.len().max(1)).clamp(LEAST_OF_A_FILE, MOST_OF_A_FILE)
+    }
+
     /// Reads all that checks look at. The survey is one [with guidance](crate::survey::with_guidance).
     ///
     /// # Errors
@@ -268,24 +283,45 @@ pub fn run_chosen(context: &Context<'_, '_>, choice: &Choice) -> Vec<Finding> {
         };
         chosen.par_iter().flat_map_iter(each).collect()
     };
-    let of_text = |text: &Text| {
+    // A check that has found enough is not run on the files that follow; only what could do harm is looked for in all.
+    let of_text = |text: &Text, found: &[usize]| {
         let mut findings = Vec::new();
-        for (info, run) in &chosen {
+        for (_, (info, run)) in
+            chosen.iter().enumerate().filter(|(at, (info, _))| found[*at] < MOST_FINDINGS || info.group() == "safety")
+        {
             let before = findings.len();
             match run {
                 File(run) => run(context, text, &mut findings),
                 Words(run) if !text.published => run(context, text, &mut findings),
                 _ => {}
             }
-            let more = (findings.len() - before).saturating_sub(MOST_FINDINGS);
+            let most = context.most_findings();
+            let more = (findings.len() - before).saturating_sub(most);
             if more > 0 {
-                findings.truncate(before + MOST_FINDINGS);
+                findings.truncate(before + most);
                 findings.push(not_listed(info, text, more));
             }
         }
         findings
     };
-    let of_texts = || -> Vec<Finding> { context.texts.par_iter().flat_map_iter(of_text).collect() };
+    let of_texts = || -> Vec<Finding> {
+        let mut findings: Vec<Finding> = Vec::new();
+        let mut found = vec![0; chosen.len()];
+        let mut chunks = context.texts.chunks(AT_A_TIME).peekable();
+        while let Some(texts) = chunks.next() {
+            let full = found.clone();
+            let more: Vec<Finding> = texts.par_iter().flat_map_iter(|text| of_text(text, &full)).collect();
+            for (at, (info, _)) in chosen.iter().enumerate() {
+                found[at] += more.iter().filter(|finding| finding.check == info.name).count();
+                let is_full = full[at] < MOST_FINDINGS && found[at] >= MOST_FINDINGS && info.group() != "safety";
+                if let (true, Some([next, ..])) = (is_full, chunks.peek()) {
+                    findings.push(not_looked_for(info, next, found[at]));
+                }
+            }
+            findings.extend(more);
+        }
+        findings
+    };
     let (mut findings, more) = rayon::join(of_project, of_texts);
     findings.extend(more);
     let ran = |name: &str| {
@@ -309,9 +345,14 @@ pub fn run_chosen(context: &Context<'_, '_>, choice: &Choice) -> Vec<Finding> {
     findings
 }
 
-/// So many findings of one check in one file are listed: nobody reads more, and somebody may have made the file to fill
-/// our memory.
-const MOST_FINDINGS: usize = 250;
+/// What is said where a check has found enough in the files before one.
+fn not_looked_for(info: &CheckInfo, next: &Text, number: usize) -> Finding {
+    let message = format!(
+        "{} of these were found in the files before this one; it and those after it were not looked at",
+        group(number)
+    );
+    next.finding(info, 0..0, message).help("mend those that are listed, then look again")
+}
 
 /// What is said of those that are not listed.
 fn not_listed(info: &CheckInfo, text: &Text, number: usize) -> Finding {

@@ -87,15 +87,21 @@ fn explain(message: &str) -> (String, Option<String>) {
 /// The candidate that a person most likely meant, if one is near enough.
 pub fn nearest<'a>(word: &str, candidates: impl IntoIterator<Item = &'a str>) -> Option<&'a str> {
     let lower = word.to_lowercase();
+    let length = lower.chars().count();
     candidates
         .into_iter()
-        .map(|candidate| {
+        .filter_map(|candidate| {
             let other = candidate.to_lowercase();
-            let distance = strsim::osa_distance(&lower, &other);
             let starts = lower.len() >= 4 && other.starts_with(&lower);
-            (if starts { distance.min(2) } else { distance }, candidate)
+            let most = (candidate.chars().count() / 3).clamp(1, 3);
+            // Each letter more or fewer is a step at least.
+            if !starts && other.chars().count().abs_diff(length) > most {
+                return None;
+            }
+            let distance = strsim::osa_distance(&lower, &other);
+            let distance = if starts { distance.min(2) } else { distance };
+            (distance <= most).then_some((distance, candidate))
         })
-        .filter(|(distance, candidate)| *distance <= (candidate.chars().count() / 3).clamp(1, 3))
         .min_by_key(|(distance, _)| *distance)
         .map(|(_, candidate)| candidate)
 }

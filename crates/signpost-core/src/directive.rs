@@ -4,15 +4,16 @@
 //! a sentence is one directive; code blocks, quoted examples and tables are none. A heading that names a
 //! language, a file kind or a situation is a condition on what stands below it, and so part of its meaning.
 //!
-//! What a directive says is read into [`Claim`]s: a modality (require, forbid, prefer, avoid, allow) of one
+//! What a directive says is, where that is asked for, read into [`Claim`]s: a modality (require, forbid, prefer, avoid, allow) of one
 //! choice of a [`families`] family, of a number with measure and direction, or of an act in normalised
 //! words. What cannot be read makes no claim: comparing is for claims alone, and silence is better than a
 //! false alarm.
 //!
 //! ```
 //! use signpost_core::directive::{About, Modality, Outline, families::Families};
-//! let outline = Outline::read("- Use pnpm, never npm.\n", 0, Families::built_in());
-//! let claims = &outline.directives[0].claims;
+//! let (outline, said) = Outline::with_meaning("- Use pnpm, never npm.\n", 0, Families::built_in(), 100);
+//! assert!(outline.directives[0].item);
+//! let claims = &said[0].claims;
 //! assert_eq!(claims[0].modality, Modality::Require);
 //! assert_eq!(claims[1].modality, Modality::Forbid);
 //! assert!(matches!(claims[1].about, About::Choice { .. }));
@@ -108,13 +109,18 @@ pub struct Directive {
     pub words: Box<str>,
     /// The headings above it that are conditions, likewise, outermost first.
     pub conditions: Box<[Box<str>]>,
+    /// Whether it is a list item rather than a sentence.
+    pub item: bool,
+}
+
+/// What a directive means.
+#[derive(Clone, PartialEq, Debug)]
+pub struct Said {
     /// What it asks as a whole.
     pub modality: Modality,
     /// Whether it says, beside what is forbidden, what to do instead.
     pub alternative: bool,
-    /// Whether it is a list item rather than a sentence.
-    pub item: bool,
-    /// What it says.
+    /// What it says, one by one.
     pub claims: Box<[Claim]>,
 }
 
@@ -171,7 +177,7 @@ pub struct Outline {
     pub links: Vec<Link>,
     /// Sections, in order of their headings.
     pub sections: Vec<Section>,
-    /// Whether there are more than [`MOST_DIRECTIVES`], so that the last ones are not read.
+    /// Whether there are more directives than were to be read.
     pub cut: bool,
 }
 
@@ -204,12 +210,12 @@ pub fn modalities(text: &str, directive: &Directive) -> Vec<(Range<usize>, Modal
 }
 
 /// What the clause around a byte of a directive asks: `never npm` forbids in `Use pnpm, never npm`. `read` are the
-/// directive's [`modalities`].
-pub fn modality_at(directive: &Directive, read: &[(Range<usize>, Modality)], at: usize) -> Option<Modality> {
+/// directive's [`modalities`], `whole` is what it asks as a whole.
+pub fn modality_at(whole: Modality, read: &[(Range<usize>, Modality)], at: usize) -> Option<Modality> {
     let after = read.partition_point(|(span, _)| span.end <= at);
     let own = read.get(after).filter(|(span, _)| span.contains(&at)).map(|(_, modality)| *modality)?;
     // Below a heading that forbids, what asks for nothing else is forbidden.
-    let framed = directive.modality.is_against() && read.first().is_some_and(|(_, first)| !first.is_against());
+    let framed = whole.is_against() && read.first().is_some_and(|(_, first)| !first.is_against());
     Some(if framed && !own.is_against() { Modality::Forbid } else { own })
 }
 

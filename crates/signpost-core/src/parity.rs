@@ -223,7 +223,7 @@ pub fn compare(
             for one in told {
                 let row = *by_words.entry(one.line.words.clone()).or_insert_with(|| {
                     gathered.push(Gathered {
-                        text: one.line.shown.to_string(),
+                        text: one.shown(),
                         counts: vec![Counts::default(); number],
                         places: vec![None; number],
                         differs: Vec::new(),

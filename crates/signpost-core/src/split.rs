@@ -6,7 +6,6 @@
 
 use crate::adopt::cut::{Unit, units};
 use crate::adopt::{Names, NewRule};
-use crate::directive::families::Families;
 use crate::directive::{MOST_DIRECTIVES, Outline};
 use crate::facts::Facts;
 use crate::fit::escaped;
@@ -395,7 +394,7 @@ impl<'a> Reader<'a> {
 
     /// What most of the directives name, where that is one thing.
     fn in_body(&self, text: &str) -> Option<(BTreeSet<Named>, String)> {
-        let outline = Outline::read(text, 0, Families::built_in());
+        let outline = Outline::read(text, 0);
         let own: Vec<BTreeSet<Named>> =
             outline.directives.iter().map(|one| self.named_in(&text[one.span.clone()], false)).collect();
         let naming = own.iter().filter(|named| !named.is_empty()).count();

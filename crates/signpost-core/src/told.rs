@@ -6,7 +6,6 @@
 
 use crate::brief::{Brief, Question, State, resolve};
 use crate::directive::Outline;
-use crate::directive::families::Families;
 use crate::header::{Header, HeaderStyle};
 use crate::pattern::PatternSet;
 use crate::profile::{Level, Profile};
@@ -25,8 +24,6 @@ use std::sync::Arc;
 pub struct Line {
     /// Its words in lower case, without punctuation: two directives with the same words say the same.
     pub words: Box<str>,
-    /// As it stands there, on one line.
-    pub shown: Box<str>,
     /// Its bytes in the file.
     pub span: Range<usize>,
     /// The headings above it that are conditions, but for those that publishing writes.
@@ -43,12 +40,21 @@ pub type Lines = Arc<Vec<Arc<Line>>>;
 pub struct Told {
     /// The file.
     pub file: Location,
+    /// Its text.
+    document: Arc<Document>,
     /// The directive.
     pub line: Arc<Line>,
     /// Whether it is loaded, offered or callable.
     pub state: State,
     /// Whether it is one person's own: from the home folder, or a personal copy.
     pub personal: bool,
+}
+
+impl Told {
+    /// As it stands there, on one line.
+    pub fn shown(&self) -> String {
+        crate::text::shorten(&self.document.text[self.line.span.clone()], 400)
+    }
 }
 
 /// Reads texts and briefs, each once.
@@ -90,7 +96,8 @@ impl<'w, 't> Teller<'w, 't> {
                     .is_none_or(|scope| scope.0.takes(file.as_str()) && !scope.1.takes(file.as_str()));
                 if here && line.span.end as u64 <= entry.kept {
                     let state = if line.when_needed { entry.state.max(State::Offered) } else { entry.state };
-                    told.push(Told { file: entry.path.clone(), line: line.clone(), state, personal });
+                    let document = entry.document.clone();
+                    told.push(Told { file: entry.path.clone(), document, line: line.clone(), state, personal });
                 }
             }
         }
@@ -113,7 +120,7 @@ impl<'w, 't> Teller<'w, 't> {
 /// The directives of a text.
 pub fn lines_of(text: &str, body: usize) -> Vec<Arc<Line>> {
     let text = crate::text::beginning(text);
-    let outline = Outline::read(text, body.min(text.len()), Families::built_in());
+    let outline = Outline::read(text, body.min(text.len()));
     let ours: Vec<(Range<usize>, Ours)> = outline
         .sections
         .iter()
@@ -122,7 +129,6 @@ pub fn lines_of(text: &str, body: usize) -> Vec<Arc<Line>> {
     let line = |one: &crate::directive::Directive| {
         let mut line = Line {
             words: one.words.clone(),
-            shown: crate::text::shorten(&text[one.span.clone()], 400).into(),
             span: one.span.clone(),
             conditions: one.conditions.to_vec(),
             only_for: None,

@@ -7,7 +7,6 @@ use proptest::prelude::*;
 use signpost_core::adopt::{Adoption, adopt, check};
 use signpost_core::brief::{Question, State, resolve};
 use signpost_core::directive::Outline;
-use signpost_core::directive::families::Families;
 use signpost_core::header::Header;
 use signpost_core::lock::Lock;
 use signpost_core::publish::status::{Step, status};
@@ -93,7 +92,7 @@ fn told(tree: &dyn Tree) -> Vec<Vec<(State, String)>> {
             for entry in &brief.entries {
                 let style = profile.place(&entry.place).unwrap().header;
                 let body = Header::read(&entry.document.text, style).body;
-                let outline = Outline::read(&entry.document.text, body, Families::built_in());
+                let outline = Outline::read(&entry.document.text, body);
                 told.extend(outline.directives.into_iter().map(|one| (entry.state, one.words.to_string())));
             }
             all.push(told);

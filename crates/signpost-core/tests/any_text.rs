@@ -5,16 +5,17 @@
 mod common;
 
 use proptest::prelude::*;
-use signpost_core::directive::{Outline, families::Families, modalities, modality_at};
+use signpost_core::directive::{MOST_DIRECTIVES, Outline, families::Families, modalities, modality_at};
 use signpost_core::tree::MemoryTree;
 use signpost_core::weight::estimate;
 
 /// Reads a text in every way, and looks at where the results point.
 fn read(text: &str) {
-    let outline = Outline::read(text, 0, Families::built_in());
-    for directive in &outline.directives {
+    let (outline, said) = Outline::with_meaning(text, 0, Families::built_in(), MOST_DIRECTIVES);
+    assert_eq!(outline, Outline::read(text, 0));
+    for (directive, said) in outline.directives.iter().zip(&said) {
         assert!(text.get(directive.span.clone()).is_some());
-        modality_at(directive, &modalities(text, directive), directive.span.start);
+        modality_at(said.modality, &modalities(text, directive), directive.span.start);
     }
     let spans = outline.code.iter().map(|one| &one.span).chain(&outline.comments);
     let spans =

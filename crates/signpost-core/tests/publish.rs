@@ -5,7 +5,6 @@
 
 use proptest::prelude::*;
 use signpost_core::directive::Outline;
-use signpost_core::directive::families::Families;
 use signpost_core::lock::Lock;
 use signpost_core::profile::Reach;
 use signpost_core::publish::status::{Refusal, Step, status};
@@ -138,7 +137,7 @@ fn published<T>(tree: &dyn Tree, ask: impl FnOnce(&Plan, &Overlay<'_>, &Lock) ->
 }
 
 fn directives(text: &str) -> Vec<String> {
-    Outline::read(text, 0, Families::built_in()).directives.into_iter().map(|one| one.words.to_string()).collect()
+    Outline::read(text, 0).directives.into_iter().map(|one| one.words.to_string()).collect()
 }
 
 proptest! {

@@ -165,10 +165,9 @@ fn compare(before: &[Told], after: &[Told]) -> Option<Changes> {
         places.entry(says(told)).or_default().push(at);
     }
     let missing = |told: &&Told| !places.contains_key(&says(told));
-    let shown = |told: &Told| told.line.shown.to_string();
-    let gone: Vec<String> = before.iter().filter(missing).map(shown).collect();
+    let gone: Vec<String> = before.iter().filter(missing).map(Told::shown).collect();
     let known: FxHashSet<_> = before.iter().map(says).collect();
-    let new: Vec<String> = after.iter().filter(|told| !known.contains(&says(told))).map(shown).collect();
+    let new: Vec<String> = after.iter().filter(|told| !known.contains(&says(told))).map(Told::shown).collect();
     // A later file's words stay after an earlier file's; inside of a file the order means nothing, and of words
     // that stand there several times nobody can say which is which.
     let mut times: FxHashMap<&str, usize> = FxHashMap::default();
@@ -186,7 +185,7 @@ fn compare(before: &[Told], after: &[Told]) -> Option<Changes> {
             && once(told)
         {
             if *at < earlier {
-                moved.push(shown(told));
+                moved.push(told.shown());
             }
             own = own.max(*at);
         }

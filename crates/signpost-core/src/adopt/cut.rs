@@ -1,7 +1,6 @@
 //! Cutting a text into sections, and sections into list items and paragraphs.
 
 use crate::directive::Outline;
-use crate::directive::families::Families;
 use crate::publish::source::without_blank_lines;
 
 /// A section with all below it, or what stands before the first.
@@ -19,7 +18,7 @@ const MOST_UNITS: usize = 1000;
 /// Cuts a text at its highest headings that are not its title. A text whose sections depend on a heading above
 /// them stays whole; one of more directives than are read is not cut.
 pub fn units(body: &str) -> Option<Vec<Unit>> {
-    let outline = Outline::read(body, 0, Families::built_in());
+    let outline = Outline::read(body, 0);
     if outline.cut {
         return None;
     }
@@ -52,7 +51,7 @@ pub fn units(body: &str) -> Option<Vec<Unit>> {
         units.push(Unit { heading: Some(section.title.clone()), text });
     }
     // Alone they must mean what they mean together.
-    let alone = units.iter().flat_map(|unit| Outline::read(&unit.text, 0, Families::built_in()).directives);
+    let alone = units.iter().flat_map(|unit| Outline::read(&unit.text, 0).directives);
     let same = alone.map(|one| one.key()).eq(outline.directives.iter().map(|one| one.key()));
     Some(if same { units } else { whole() })
 }

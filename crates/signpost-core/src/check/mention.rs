@@ -67,6 +67,9 @@ const SHELLS: &[&str] = &[
     "ps1", "cmd", "makefile",
 ];
 
+/// So many commands of a text are read, as many as directives.
+const MOST_COMMANDS: usize = crate::directive::MOST_DIRECTIVES;
+
 /// Every command in code, and in the prose around it where it is plain.
 pub(super) fn commands(text: &Text) -> &[Command] {
     text.commands.get_or_init(|| find(text))
@@ -75,6 +78,9 @@ pub(super) fn commands(text: &Text) -> &[Command] {
 fn find(text: &Text) -> Vec<Command> {
     let mut found = Vec::new();
     for code in &text.outline.code {
+        if found.len() >= MOST_COMMANDS || code.span.start > text.read_to() {
+            break;
+        }
         match &code.block {
             None => {
                 let inner = text.words(&code.span);
@@ -108,6 +114,7 @@ fn find(text: &Text) -> Vec<Command> {
         }
     }
     in_prose(text, &mut found);
+    found.truncate(MOST_COMMANDS);
     found
 }
 
@@ -224,12 +231,13 @@ pub(super) fn is_denied(text: &Text, at: usize) -> bool {
     let Some(number) = text.directive_at(at) else {
         // A block after `Never:`, or after a sentence that forbids and ends with a colon.
         let before = text.outline.directives.partition_point(|one| one.span.end <= at).checked_sub(1);
-        return before.map(|number| &text.outline.directives[number]).is_some_and(|one| {
-            let said = text.words(&one.span);
-            said.ends_with(':') && one.modality.is_against() && text.text()[one.span.end..at].trim().len() < 40
-        });
+        return before.map(|number| (&text.outline.directives[number], &text.said[number])).is_some_and(
+            |(one, said)| {
+                text.words(&one.span).ends_with(':')
+                    && said.modality.is_against()
+                    && text.text()[one.span.end..at].trim().len() < 40
+            },
+        );
     };
-    let directive = &text.outline.directives[number];
-    let light = text.light(number);
-    light.gone || crate::directive::modality_at(directive, &light.clauses, at).is_some_and(Modality::is_against)
+    text.light(number).gone || text.modality_at(number, at).is_some_and(Modality::is_against)
 }

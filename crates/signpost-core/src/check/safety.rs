@@ -21,11 +21,11 @@ use std::sync::OnceLock;
 
 /// A piece of a text that is read by itself.
 #[derive(Debug)]
-pub(super) struct Passage {
+pub(super) struct Passage<'t> {
     /// Its words in lower case, blanks made one.
-    pub low: String,
-    /// Its words as they stand.
-    pub raw: String,
+    pub low: &'t str,
+    /// Its words as they stand, where nobody could read them in the file.
+    said: Option<&'t str>,
     /// Where it stands.
     pub span: Range<usize>,
     /// Where its words come from.
@@ -41,27 +41,77 @@ pub(super) enum PassageKind {
     Decoded,
 }
 
+/// The passages of a text. A hostile project has a million of them, so they are packed: words in one string, places
+/// in a few bytes each.
+#[derive(Default, Debug)]
+pub(super) struct Passages {
+    low: String,
+    said: Vec<String>,
+    places: Vec<Place>,
+}
+
+#[derive(Debug)]
+struct Place {
+    low: Range<u32>,
+    span: Range<u32>,
+    kind: PassageKind,
+    /// The number of what it says, where that can't be read in the file.
+    said: u32,
+}
+
+impl Passages {
+    fn iter(&self) -> impl Iterator<Item = Passage<'_>> {
+        let wide = |range: &Range<u32>| range.start as usize..range.end as usize;
+        self.places.iter().map(move |place| Passage {
+            low: &self.low[wide(&place.low)],
+            said: self.said.get(place.said as usize).filter(|_| place.kind == PassageKind::Decoded).map(String::as_str),
+            span: wide(&place.span),
+            kind: place.kind,
+        })
+    }
+
+    fn add(&mut self, raw: &str, span: Range<usize>, kind: PassageKind) {
+        let raw = bounded(raw);
+        let plain: String = raw.chars().filter(|c| !hidden_text::takes_no_room(*c)).collect();
+        let low = plain.split_whitespace().collect::<Vec<_>>().join(" ").to_lowercase().replace(['’', '‘'], "'");
+        if low.len() <= 3 {
+            return;
+        }
+        let narrow = |range: Range<usize>| Some(u32::try_from(range.start).ok()?..u32::try_from(range.end).ok()?);
+        let start = self.low.len();
+        // Texts are far shorter than four gigabytes.
+        let (Some(low_at), Some(span)) = (narrow(start..start + low.len()), narrow(span)) else { return };
+        let said = if kind == PassageKind::Decoded {
+            let Ok(number) = u32::try_from(self.said.len()) else { return };
+            self.said.push(raw.to_owned());
+            number
+        } else {
+            0
+        };
+        self.low.push_str(&low);
+        self.places.push(Place { low: low_at, span, kind, said });
+    }
+}
+
 /// Longer lines are read up to here; nobody writes such a sentence.
 const LONGEST: usize = 20_000;
 
-fn passage(raw: &str, span: Range<usize>, kind: PassageKind) -> Option<Passage> {
+fn bounded(raw: &str) -> &str {
     let mut end = raw.len().min(LONGEST);
     while !raw.is_char_boundary(end) {
         end -= 1;
     }
-    let plain: String = raw[..end].chars().filter(|c| !hidden_text::takes_no_room(*c)).collect();
-    let low = plain.split_whitespace().collect::<Vec<_>>().join(" ").to_lowercase().replace(['’', '‘'], "'");
-    (low.len() > 3).then(|| Passage { low, raw: raw[..end].to_owned(), span, kind })
+    &raw[..end]
 }
 
 /// Everything that a text says, in order.
-pub(super) fn passages(text: &Text) -> &[Passage] {
-    text.passages.get_or_init(|| {
-        let mut found = Vec::new();
+pub(super) fn passages(text: &Text) -> impl Iterator<Item = Passage<'_>> {
+    let all = text.passages.get_or_init(|| {
+        let mut found = Passages::default();
         let mut covered: Vec<Range<usize>> = Vec::new();
         for comment in &text.outline.comments {
             if !super::allow::is_allowance(text.words(comment)) {
-                found.extend(passage(inside(text.words(comment)), comment.clone(), PassageKind::Comment));
+                found.add(inside(text.words(comment)), comment.clone(), PassageKind::Comment);
             }
             covered.push(comment.clone());
         }
@@ -74,14 +124,14 @@ pub(super) fn passages(text: &Text) -> &[Passage] {
                 if goes_on {
                     open = Some(whole);
                 } else {
-                    found.extend(passage(&text.words(&whole).replace("\\\n", " "), whole, PassageKind::Code));
+                    found.add(&text.words(&whole).replace("\\\n", " "), whole, PassageKind::Code);
                 }
             }
             covered.push(code.span.clone());
         }
         for directive in &text.outline.directives {
             if !text.in_comment(directive.span.start) {
-                found.extend(passage(text.words(&directive.span), directive.span.clone(), PassageKind::Prose));
+                found.add(text.words(&directive.span), directive.span.clone(), PassageKind::Prose);
             }
             covered.push(directive.span.clone());
         }
@@ -93,25 +143,28 @@ pub(super) fn passages(text: &Text) -> &[Passage] {
                 next.next();
             }
             if next.peek().is_none_or(|one| one.start >= line.end) && !line.is_empty() {
-                found.extend(passage(text.words(&line), line, PassageKind::Prose));
+                found.add(text.words(&line), line, PassageKind::Prose);
             }
         }
         for image in text.outline.links.iter().filter(|link| link.image && !text.in_comment(link.span.start)) {
-            found.extend(passage(&format!("![]({})", image.target), image.span.clone(), PassageKind::Prose));
+            found.add(&format!("![]({})", image.target), image.span.clone(), PassageKind::Prose);
         }
         for (said, span) in hidden_text::said(text.text()).into_iter().chain(encoded_blob::said(text)) {
-            found.extend(passage(&said, span, PassageKind::Decoded));
+            found.add(&said, span, PassageKind::Decoded);
         }
-        found.sort_by_key(|one| one.span.start);
+        found.places.sort_by_key(|place| place.span.start);
         found
-    })
+    });
+    all.iter()
 }
 
-impl Passage {
+impl Passage<'_> {
     /// A message about it, with the words where nobody could read them else.
     pub fn message(&self, message: &str) -> String {
-        let said = crate::text::shorten(&self.raw, 120);
-        if self.kind == PassageKind::Decoded { format!("{message}: “{said}”") } else { message.to_owned() }
+        match self.said {
+            Some(said) => format!("{message}: “{}”", crate::text::shorten(said, 120)),
+            None => message.to_owned(),
+        }
     }
 }
 
@@ -121,7 +174,7 @@ fn inside(comment: &str) -> &str {
 }
 
 /// Whether a passage forbids what is found in it at a byte of its lower-case words.
-fn denies(text: &Text, passage: &Passage, at: usize) -> bool {
+fn denies(text: &Text, passage: &Passage<'_>, at: usize) -> bool {
     let before = &passage.low[..at];
     let clause = before.rsplit(['.', ';', '!', '?']).next().unwrap_or(before);
     let negated = negation().find_iter(clause).last().is_some_and(|found| !clause[found.end()..].contains(" but "));
@@ -129,9 +182,8 @@ fn denies(text: &Text, passage: &Passage, at: usize) -> bool {
         PassageKind::Prose => {
             let number = text.directive_at(passage.span.start);
             let framed = number.is_some_and(|number| {
-                let one = &text.outline.directives[number];
                 // Below `Never:` nothing says so itself.
-                one.modality.is_against() && !negation().is_match(&passage.low)
+                text.said[number].modality.is_against() && !negation().is_match(passage.low)
             });
             negated || framed || describes(clause)
         }

@@ -2,10 +2,10 @@
 
 use super::finding::Finding;
 use super::mention::{self, Command};
-use super::safety::Passage;
+use super::safety::Passages;
 use super::{CheckInfo, Context};
 use crate::directive::families::Families;
-use crate::directive::{Modality, Outline, modalities};
+use crate::directive::{Directive, Modality, Outline, Said, modalities, modality_at};
 use crate::guidance;
 use crate::lock::Lock;
 use crate::profile::Profile;
@@ -35,6 +35,8 @@ pub struct Text {
     pub body: usize,
     /// What is in it.
     pub outline: Outline,
+    /// What each of its directives means.
+    pub said: Vec<Said>,
     /// The rules that it is, of all assistants.
     pub told: Vec<RuleId>,
     /// Those assistants, by name.
@@ -43,7 +45,7 @@ pub struct Text {
     pub published: bool,
     /// What each directive's clauses ask, where that was looked for.
     lights: OnceLock<Vec<OnceLock<Light>>>,
-    pub(super) passages: OnceLock<Vec<Passage>>,
+    pub(super) passages: OnceLock<Passages>,
     pub(super) commands: OnceLock<Vec<Command>>,
 }
 
@@ -74,6 +76,23 @@ impl Text {
     pub fn directive_at(&self, at: usize) -> Option<usize> {
         let after = self.outline.directives.partition_point(|one| one.span.start <= at);
         (0..after).rev().take(4).find(|number| self.outline.directives[*number].span.contains(&at))
+    }
+
+    /// Where reading for the meaning ends: of a text with too many directives after the last one that is read. What
+    /// could do harm is looked for in all of it.
+    pub fn read_to(&self) -> usize {
+        let last = self.outline.directives.last().filter(|_| self.outline.cut);
+        last.map_or(self.text().len(), |last| last.span.end)
+    }
+
+    /// Its directives, with what each means.
+    pub fn directives(&self) -> impl Iterator<Item = (&Directive, &Said)> {
+        self.outline.directives.iter().zip(&self.said)
+    }
+
+    /// What the clause around a byte of a directive asks.
+    pub(super) fn modality_at(&self, number: usize, at: usize) -> Option<Modality> {
+        modality_at(self.said[number].modality, &self.light(number).clauses, at)
     }
 
     /// In which light a directive speaks of what it mentions; read once, however much it mentions.
@@ -116,6 +135,27 @@ impl Text {
     }
 }
 
+/// So many directives are read of all texts: a hostile project is to fill neither memory nor time.
+const MOST_DIRECTIVES: usize = 40_000;
+/// A directive of fewer bytes is rare.
+const SHORT_DIRECTIVE: usize = 40;
+
+/// How many directives of each text are read, so that those of all are no more than [`MOST_DIRECTIVES`]. What short texts
+/// leave of their share is for the long ones.
+fn share(mut lengths: Vec<usize>) -> usize {
+    lengths.sort_unstable();
+    let (mut left, mut texts) = (MOST_DIRECTIVES, lengths.len());
+    for length in lengths {
+        let likely = length / SHORT_DIRECTIVE + 1;
+        if likely * texts > left {
+            return (left / texts).max(1);
+        }
+        left -= likely;
+        texts -= 1;
+    }
+    MOST_DIRECTIVES
+}
+
 /// Reads the texts of all rules.
 pub(super) fn read(survey: &Survey<'_>, families: &Families, lock: &Lock) -> Vec<Text> {
     let mut number_of: FxHashMap<(&Location, usize), usize> = FxHashMap::default();
@@ -129,6 +169,7 @@ pub(super) fn read(survey: &Survey<'_>, families: &Families, lock: &Lock) -> Vec
             found[number].2.push(RuleId { assistant, rule });
         }
     }
+    let most = share(found.iter().map(|(document, ..)| beginning(&document.text).len()).collect());
     let read = |(document, body, told): (Arc<Document>, usize, Vec<RuleId>)| {
         let published = document.location.in_root().is_some_and(|path| lock.records(path.as_str(), document.on_disk()));
         let mut assistants: Vec<String> =
@@ -137,11 +178,12 @@ pub(super) fn read(survey: &Survey<'_>, families: &Families, lock: &Lock) -> Vec
         assistants.dedup();
         let text = beginning(&document.text);
         let body = body.min(text.len());
-        let outline = Outline::read(text, body, families);
+        let (outline, said) = Outline::with_meaning(text, body, families, most);
         Text {
             document,
             body,
             outline,
+            said,
             told,
             assistants,
             published,
@@ -178,5 +220,21 @@ impl<'a> Context<'a, '_> {
             (Some(one), Some(other)) => one.iter().any(|name| other.contains(name)),
             _ => true,
         }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::{MOST_DIRECTIVES, share};
+
+    #[test]
+    fn many_texts_share_what_is_read() {
+        assert_eq!(share(vec![]), MOST_DIRECTIVES);
+        assert_eq!(share(vec![3_000; 500]), MOST_DIRECTIVES, "there is enough for all");
+        assert_eq!(share(vec![20_000; 500]), 80);
+        // A thousand short ones of 11 each leave 29,000 for ten long ones.
+        let mixed = [vec![400; 1000], vec![1_000_000; 10]].concat();
+        assert_eq!(share(mixed), 2_900);
+        assert_eq!(share(vec![1_000_000; 100_000]), 1, "never none");
     }
 }

@@ -6,20 +6,13 @@ use super::measure::measures;
 use super::modality::{is_weak, modality};
 use super::split::{Clause, Kind, sentences, split};
 use super::words::{LIGHT, STOP, Sep, StemSet, VERBS, Word, number, stem, words};
-use super::{About, Claim, Modality};
+use super::{About, Claim, Modality, Said};
 use crate::language;
 use std::ops::Range;
 use std::sync::LazyLock;
 
 /// The number of the family of programming languages, which is not in the data.
 pub const LANGUAGE_FAMILY: u16 = u16::MAX;
-
-/// What a directive says.
-pub(super) struct Said {
-    pub modality: Modality,
-    pub alternative: bool,
-    pub claims: Vec<Claim>,
-}
 
 const OPENERS: &[&str] = &[
     "when", "if", "while", "whenever", "before", "after", "unless", "in", "inside", "within", "for", "on", "under",
@@ -98,7 +91,7 @@ pub(super) fn read(text: &str, span: Range<usize>, item: bool, frame: &Frame, fa
     if !raw.trim_end().ends_with('?') {
         sentences(&all).for_each(|sentence| reader.sentence(sentence, crossed));
     }
-    Said { modality: reader.first, alternative: reader.alternative, claims: reader.claims }
+    Said { modality: reader.first, alternative: reader.alternative, claims: reader.claims.into() }
 }
 
 /// For each word what its clause asks.

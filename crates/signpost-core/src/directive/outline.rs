@@ -5,19 +5,30 @@
 use super::clause;
 use super::condition::{self, Frame};
 use super::families::Families;
-use super::{Code, Directive, Link, MOST_DIRECTIVES, Outline, Section, normal};
+use super::{Code, Directive, Link, MOST_DIRECTIVES, Outline, Said, Section, normal};
 use crate::text::trim_range;
 use pulldown_cmark::{CodeBlockKind, Event, HeadingLevel, LinkType, Options, Parser, Tag, TagEnd};
 use std::ops::Range;
 
 impl Outline {
     /// Reads a text from `body` on.
-    pub fn read(text: &str, body: usize, families: &Families) -> Outline {
+    pub fn read(text: &str, body: usize) -> Outline {
+        Outline::gather(text, body, None, MOST_DIRECTIVES).0
+    }
+
+    /// Reads a text from `body` on, and what each of its directives means; of `most` directives at most.
+    pub fn with_meaning(text: &str, body: usize, families: &Families, most: usize) -> (Outline, Vec<Said>) {
+        Outline::gather(text, body, Some(families), most.min(MOST_DIRECTIVES))
+    }
+
+    fn gather(text: &str, body: usize, families: Option<&Families>, most: usize) -> (Outline, Vec<Said>) {
         let mut reader = Reader {
             text,
             body,
             families,
             outline: Outline::default(),
+            said: Vec::new(),
+            most,
             headings: Vec::new(),
             leads: Vec::new(),
             pending: None,
@@ -25,15 +36,18 @@ impl Outline {
         };
         reader.read();
         reader.close_sections();
-        reader.outline
+        (reader.outline, reader.said)
     }
 }
 
 struct Reader<'a> {
     text: &'a str,
     body: usize,
-    families: &'a Families,
+    /// The choices to look for, where what the directives mean is asked for.
+    families: Option<&'a Families>,
     outline: Outline,
+    said: Vec<Said>,
+    most: usize,
     /// The headings above, with what they say.
     headings: Vec<(u8, String, Frame)>,
     /// For each list that is open, what its lead-in says.
@@ -219,7 +233,7 @@ impl Reader<'_> {
         let title = self.text[range.clone()].lines().next().unwrap_or_default();
         let title = title.trim_start_matches('#').trim_end_matches('#').trim().to_owned();
         let top = level == 1 && self.headings.is_empty();
-        let frame = condition::heading(&title, top);
+        let frame = if self.is_full() { Frame::default() } else { condition::heading(&title, top) };
         self.outline.sections.push(Section { title: title.clone(), level, heading: range.clone(), span: range });
         self.headings.push((level, title, frame));
         self.pending = None;
@@ -238,6 +252,10 @@ impl Reader<'_> {
     fn close(&mut self, open: &mut Option<Range<usize>>, item: bool) {
         let Some(span) = open.take() else { return };
         let span = trim_range(self.text, span);
+        if self.is_full() {
+            self.outline.cut |= !span.is_empty();
+            return;
+        }
         let text = &self.text[span.clone()];
         let spans = if item { vec![span.clone()] } else { sentences(self.text, span.clone()) };
         let leads_in = text.trim_end_matches(['*', '_', ' ']).ends_with(':');
@@ -247,8 +265,13 @@ impl Reader<'_> {
         self.pending = leads_in.then(|| condition::lead_in(text.rsplit(['\n', '.']).next().unwrap_or(text)));
     }
 
+    /// Whether nothing that follows is read for its meaning any more.
+    fn is_full(&self) -> bool {
+        self.outline.directives.len() >= self.most
+    }
+
     fn directive(&mut self, span: Range<usize>, item: bool) {
-        if self.outline.directives.len() >= MOST_DIRECTIVES {
+        if self.is_full() {
             self.outline.cut = true;
             return;
         }
@@ -259,22 +282,16 @@ impl Reader<'_> {
         }
         let headings = self.headings.iter().filter(|(.., frame)| frame.is_condition());
         let conditions: Vec<Box<str>> = headings.map(|(_, title, _)| normal(title).into()).collect();
-        let frame = Frame {
-            conditions: frames().flat_map(|frame| frame.conditions.iter().cloned()).collect(),
-            about: frames().flat_map(|frame| frame.about.iter().cloned()).collect(),
-            forbids: frames().any(|frame| frame.forbids),
-            example: false,
-        };
-        let said = clause::read(self.text, span.clone(), item, &frame, self.families);
-        self.outline.directives.push(Directive {
-            span,
-            words: words.into(),
-            conditions: conditions.into(),
-            modality: said.modality,
-            alternative: said.alternative,
-            item,
-            claims: said.claims.into(),
-        });
+        if let Some(families) = self.families {
+            let frame = Frame {
+                conditions: frames().flat_map(|frame| frame.conditions.iter().cloned()).collect(),
+                about: frames().flat_map(|frame| frame.about.iter().cloned()).collect(),
+                forbids: frames().any(|frame| frame.forbids),
+                example: false,
+            };
+            self.said.push(clause::read(self.text, span.clone(), item, &frame, families));
+        }
+        self.outline.directives.push(Directive { span, words: words.into(), conditions: conditions.into(), item });
     }
 }
 

@@ -2,14 +2,14 @@ use super::families::Families;
 use super::*;
 
 fn words(text: &str) -> Vec<String> {
-    Outline::read(text, 0, Families::built_in()).directives.into_iter().map(|one| one.words.into()).collect()
+    Outline::read(text, 0).directives.into_iter().map(|one| one.words.into()).collect()
 }
 
 /// What a text says, in short: `Require javascript-packages=pnpm [conditions]`.
 fn says(text: &str) -> Vec<String> {
     let families = Families::built_in();
-    let outline = Outline::read(text, 0, families);
-    let claims = outline.directives.iter().flat_map(|directive| directive.claims.iter());
+    let (_, said) = Outline::with_meaning(text, 0, families, MOST_DIRECTIVES);
+    let claims = said.iter().flat_map(|said| said.claims.iter());
     claims
         .map(|claim| {
             let about = match &claim.about {
@@ -45,7 +45,7 @@ fn items_and_sentences_are_directives() {
 
 #[test]
 fn a_heading_that_names_a_language_is_a_condition() {
-    let all = Outline::read("## Rust\n\n- Use tabs\n\n## Style\n\n- Use tabs\n", 0, Families::built_in()).directives;
+    let all = Outline::read("## Rust\n\n- Use tabs\n\n## Style\n\n- Use tabs\n", 0).directives;
     assert_eq!(*all[0].conditions, ["rust".into()]);
     assert!(all[1].conditions.is_empty());
     assert_ne!(all[0].key(), all[1].key());
@@ -110,7 +110,7 @@ fn opposites_are_sides_of_one_act() {
 #[test]
 fn no_directive_is_longer_than_anybody_writes() {
     for text in ["a ".repeat(20_000), "ab".repeat(20_000), "- ä".repeat(9_000), "version 2020-01-01\n".repeat(2_000)] {
-        let outline = Outline::read(&text, 0, Families::built_in());
+        let outline = Outline::read(&text, 0);
         assert!(outline.directives.iter().all(|one| one.span.len() <= 2048));
         let read: usize = outline.directives.iter().map(|one| one.span.len()).sum();
         assert!(read * 10 > text.len() * 9, "only {read} of {} bytes are read", text.len());

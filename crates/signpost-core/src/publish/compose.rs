@@ -2,7 +2,6 @@
 
 use super::source::Source;
 use crate::directive::Outline;
-use crate::directive::families::Families;
 use crate::repo_path::RepoPath;
 use crate::text::MOST_WORDS;
 use std::ops::Range;
@@ -124,7 +123,7 @@ fn caught(text: &str, segments: &[Segment], parts: &[&Part], sources: &[Source])
         && (text.lines().any(|line| line.starts_with('#')) || text.contains("\n---") || text.contains("\n==="));
     let mut numbers = Vec::new();
     if headings && parts.len() > 1 {
-        let outline = Outline::read(text, 0, Families::built_in());
+        let outline = Outline::read(text, 0);
         for (number, (segment, part)) in segments.iter().zip(parts).enumerate() {
             if part.above != Above::Nothing {
                 continue;
@@ -158,7 +157,7 @@ pub(crate) fn headings(body: &str) -> Vec<(Range<usize>, usize)> {
     if !possible || body.len() > MOST_WORDS {
         return Vec::new();
     }
-    let outline = Outline::read(body, 0, Families::built_in());
+    let outline = Outline::read(body, 0);
     outline.sections.into_iter().map(|section| (section.heading, usize::from(section.level))).collect()
 }
 

@@ -4,7 +4,6 @@ use super::PublishError;
 use super::compose::headings;
 use crate::config::{ConfigError, nearest, parse_toml};
 use crate::directive::Outline;
-use crate::directive::families::Families;
 use crate::facts::Facts;
 use crate::fit::escaped;
 use crate::guidance::{self, Kept, RuleHeader};
@@ -65,7 +64,7 @@ impl Source {
 
     fn read(&self) -> &Read {
         self.read.get_or_init(|| {
-            let outline = Outline::read(beginning(&self.body), 0, Families::built_in());
+            let outline = Outline::read(beginning(&self.body), 0);
             let conditions = outline.directives.iter().map(|one| one.conditions.len()).sum();
             Read { headings: headings(&self.body), conditions }
         })

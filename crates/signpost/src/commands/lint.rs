@@ -8,7 +8,6 @@ use clap::{Args, ValueEnum};
 use signpost_core::check::baseline::Baseline;
 use signpost_core::check::{self, Choice, Context, Finding};
 use signpost_core::config::FailOn;
-use signpost_core::directive::MOST_DIRECTIVES;
 use signpost_core::guidance::Date;
 use signpost_core::publish::status::Change;
 use signpost_core::repo_path::{Location, RepoPath};
@@ -135,6 +134,23 @@ fn dry_run(
 /// Fixes that overlap need another round; no more than so many do.
 const MOST_ROUNDS: usize = 8;
 
+/// Says of which texts only the beginning was read.
+fn warn_of_cut_texts(context: &Context<'_, '_>) {
+    let mut cut = context.texts.iter().filter(|text| text.outline.cut);
+    let Some(first) = cut.next() else { return };
+    let others = match cut.count() {
+        0 => String::new(),
+        1 => "; so it is with another file".to_owned(),
+        many => format!("; so it is with {} other files", group(many)),
+    };
+    let most = group(first.outline.directives.len());
+    let message = format!(
+        "{}: only its first {most} directives are read, no assistant follows as many{others}",
+        first.location()
+    );
+    anstream::eprintln!("{}", render::snippet::plain("warning", &message));
+}
+
 /// Prints what was found.
 fn report(
     args: &LintArgs,
@@ -144,12 +160,7 @@ fn report(
     mut findings: Vec<Finding>,
 ) -> Result<Exit, Failure> {
     let (workspace, survey) = (context.workspace, context.survey);
-    for text in context.texts.iter().filter(|text| text.outline.cut) {
-        let most = group(MOST_DIRECTIVES);
-        let message =
-            format!("{}: only its first {most} directives are read; no assistant follows as many", text.location());
-        anstream::eprintln!("{}", render::snippet::plain("warning", &message));
-    }
+    warn_of_cut_texts(context);
     let note = match &args.baseline {
         Some(file) => Some(baseline(file, workspace, &mut findings)?),
         None => None,

@@ -85,8 +85,8 @@ fn find(context: &Context<'_, '_>) -> Vec<Finding> {
     let mut findings = Vec::new();
     let mut subjects: FxHashMap<(u8, &str, u16), Vec<Class<'_>>> = FxHashMap::default();
     for (number, text) in context.texts.iter().enumerate().filter(|(_, text)| takes_part(context, text)) {
-        for (directive, one) in text.outline.directives.iter().enumerate() {
-            for claim in &one.claims {
+        for (directive, said) in text.said.iter().enumerate() {
+            for claim in &said.claims {
                 let key = match &claim.about {
                     About::Choice { family, .. } => (0, "", *family),
                     About::Measure { of, .. } => (1, &**of, 0),

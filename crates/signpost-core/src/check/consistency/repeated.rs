@@ -1,5 +1,5 @@
 use crate::check::meeting::Crowd;
-use crate::check::{CheckInfo, Context, Finding, MOST_FINDINGS, Text, items, not_listed};
+use crate::check::{CheckInfo, Context, Finding, Text, items, not_listed};
 use crate::config::Severity;
 use crate::zone::RuleId;
 use rustc_hash::FxHashMap;
@@ -40,6 +40,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
             }
         }
     }
+    let most = context.most_findings();
     let mut listed = FxHashMap::default();
     let mut number_of = vec![0; context.texts.len()];
     for mut told in by_key.into_values().filter(|told| told.len() > 1) {
@@ -58,7 +59,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
             });
             let many = &mut number_of[again.text];
             *many += usize::from(meets.is_some());
-            if let Some((first, witness)) = meets.filter(|_| *many <= MOST_FINDINGS) {
+            if let Some((first, witness)) = meets.filter(|_| *many <= most) {
                 findings.push(
                     finding(context, first, *again, &mut listed).witness(witness.filter(|_| first.text != again.text)),
                 );
@@ -67,8 +68,8 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
             last_in.entry(again.text).or_insert(at);
         }
     }
-    for (text, number) in context.texts.iter().zip(number_of).filter(|(_, number)| *number > MOST_FINDINGS) {
-        findings.push(not_listed(&INFO, text, number - MOST_FINDINGS));
+    for (text, number) in context.texts.iter().zip(number_of).filter(|(_, number)| *number > most) {
+        findings.push(not_listed(&INFO, text, number - most));
     }
 }
 

@@ -1,8 +1,8 @@
 use crate::check::mention::is_denied;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
+use crate::directive::Modality;
 use crate::directive::words::{Sep, Word, words};
-use crate::directive::{Modality, modality_at};
 use crate::facts::Ecosystem;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
@@ -189,7 +189,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
             {
                 continue;
             }
-            let modality = modality_at(directive, &text.light(number).clauses, word.span.start);
+            let modality = text.modality_at(number, word.span.start);
             let wanted = matches!(modality, Some(Modality::Require | Modality::Prefer))
                 || modality == Some(Modality::State) && uses(&all, at);
             let coming = *yet_to_come || is_denied(text, word.span.start);

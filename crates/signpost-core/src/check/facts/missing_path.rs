@@ -57,6 +57,9 @@ const OTHERS: &[&str] = &[
     "topic", "scope", "scopes", "label", "labels",
 ];
 
+/// Among more names in one folder the nearest is a guess, and takes long to find.
+const MOST_NAMES: usize = 1000;
+
 pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
     let mut seen: BTreeMap<usize, usize> =
         reference::spans(context, text).into_iter().map(|span| (span.start, span.end)).collect();
@@ -91,13 +94,24 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
             mentions.push((text.words(&word.span).to_owned(), word.span.clone(), false));
         }
     }
+    mentions.retain(|(_, span, _)| span.start <= text.read_to());
     mentions.sort_by_key(|(_, span, certain)| (span.start, !certain));
+    let listed = findings.len() + context.most_findings();
     for (path, span, certain) in mentions {
         let taken = seen.range(..span.end).next_back().is_some_and(|(_, end)| span.start < *end);
         if taken || text.in_comment(span.start) {
             continue;
         }
-        if let Some(finding) = missing(context, text, &path, &span, certain) {
+        if let Some(bases) = missing(context, text, &path, &span, certain) {
+            let path = path_in(&path).unwrap_or(&path);
+            let mut finding = text.finding(&INFO, span.clone(), format!("{path} is not there"));
+            // What is not listed needs no search for a better path.
+            if findings.len() < listed {
+                finding = finding.help(match hint(context, &bases, path) {
+                    Some(near) => format!("did you mean {near}?"),
+                    None => "write the path as it is now, or remove the mention".to_owned(),
+                });
+            }
             findings.push(finding);
         }
         seen.insert(span.start, span.end);
@@ -140,7 +154,14 @@ fn path_in(words: &str) -> Option<&str> {
     (ok && !stands_in).then_some(path)
 }
 
-fn missing(context: &Context<'_, '_>, text: &Text, words: &str, span: &Range<usize>, certain: bool) -> Option<Finding> {
+/// The folders from which a path leads nowhere, where some words are one and it should lead somewhere.
+fn missing(
+    context: &Context<'_, '_>,
+    text: &Text,
+    words: &str,
+    span: &Range<usize>,
+    certain: bool,
+) -> Option<Vec<RepoPath>> {
     let path = path_in(words)?;
     let folder = path.ends_with('/');
     let parts: Vec<&str> = path.split('/').filter(|part| !part.is_empty()).collect();
@@ -198,11 +219,7 @@ fn missing(context: &Context<'_, '_>, text: &Text, words: &str, span: &Range<usi
     if bases.iter().any(|base| is_ignored(context, base, path)) || named_by_section(context, text, span.start, path) {
         return None;
     }
-    let help = match hint(context, &bases, path) {
-        Some(near) => format!("did you mean {near}?"),
-        None => "write the path as it is now, or remove the mention".to_owned(),
-    };
-    Some(text.finding(&INFO, span.clone(), format!("{path} is not there")).help(help))
+    Some(bases)
 }
 
 fn context_names_folder(said: &str) -> bool {
@@ -319,7 +336,10 @@ fn hint(context: &Context<'_, '_>, bases: &[RepoPath], path: &str) -> Option<Str
                 here = here.join(part);
                 continue;
             }
-            let names: Vec<&str> = folder.items().map(|item| item.name).collect();
+            let names: Vec<&str> = folder.items().map(|item| item.name).take(MOST_NAMES + 1).collect();
+            if names.len() > MOST_NAMES {
+                return None;
+            }
             let near = nearest(part, names.iter().copied())?;
             let rest: Vec<&str> = path.split('/').skip(number + 1).collect();
             let found = here.join(near).resolve(&rest.join("/"))?;

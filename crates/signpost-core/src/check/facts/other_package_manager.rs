@@ -2,8 +2,8 @@ use super::place;
 use crate::check::mention::{Command, commands, is_denied};
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
+use crate::directive::About;
 use crate::directive::words::words;
-use crate::directive::{About, modality_at};
 use crate::facts::{Ecosystem, ManagerFact};
 use std::ops::Range;
 
@@ -39,8 +39,8 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
     }
     for (name, ecosystem) in [("javascript-packages", Ecosystem::JavaScript), ("python-packages", Ecosystem::Python)] {
         let Some((own_family, family)) = context.families.by_name(name) else { continue };
-        for (number, directive) in text.outline.directives.iter().enumerate() {
-            for claim in directive.claims.iter().filter(|claim| claim.modality.is_for()) {
+        for (number, (directive, said)) in text.directives().enumerate() {
+            for claim in said.claims.iter().filter(|claim| claim.modality.is_for()) {
                 let About::Choice { family: own, choice, .. } = claim.about else { continue };
                 if own != own_family {
                     continue;
@@ -51,7 +51,8 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
                     hit.family == own_family
                         && hit.choice == choice
                         && !hit.command
-                        && modality_at(directive, &text.light(number).clauses, all[hit.start].span.start)
+                        && text
+                            .modality_at(number, all[hit.start].span.start)
                             .is_none_or(|modality| !modality.is_against())
                 });
                 if let Some(hit) = mention

@@ -27,8 +27,8 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
     if context.facts.styles.is_empty() {
         return;
     }
-    for directive in &text.outline.directives {
-        for claim in &directive.claims {
+    for (directive, said) in text.directives() {
+        for claim in &said.claims {
             if let Some((fact, file)) = mismatch(context, text, claim) {
                 let value = match (&fact.value, fact.style) {
                     (StyleValue::Word(word), _) if word == "true" => fact.style.title().to_owned(),

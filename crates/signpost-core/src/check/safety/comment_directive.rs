@@ -33,8 +33,8 @@ static PATTERNS: Patterns = Patterns {
 };
 
 pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
-    for passage in passages(text).iter().filter(|one| one.kind == PassageKind::Comment) {
-        if is_directive(text, passage) {
+    for passage in passages(text).filter(|one| one.kind == PassageKind::Comment) {
+        if is_directive(text, &passage) {
             let message = "this instruction stands in a comment, where people don't see it";
             findings.push(
                 text.finding(&INFO, passage.span.clone(), message).help("write it where people see it, or delete it"),
@@ -43,8 +43,8 @@ pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec
     }
 }
 
-fn is_directive(text: &Text, passage: &Passage) -> bool {
-    let low = passage.low.as_str();
+fn is_directive(text: &Text, passage: &Passage<'_>) -> bool {
+    let low = passage.low;
     let all = &PATTERNS;
     let harmful = override_attempt::found(text, passage).is_some()
         || data_leaves::found(text, passage)
@@ -56,7 +56,8 @@ fn is_directive(text: &Text, passage: &Passage) -> bool {
     if all.note.is_match(low) {
         return false;
     }
-    let plain = words(&passage.raw, 0..passage.raw.len());
+    let said = super::bounded(super::inside(text.words(&passage.span)));
+    let plain = words(said, 0..said.len());
     let verb = plain.first().is_some_and(|first| {
         first.is(VERBS) && !first.is(&["see", "note", "start", "end", "begin", "list", "state", "view", "type"])
     });

@@ -55,8 +55,8 @@ static PATTERNS: Patterns = Patterns {
     header: Pattern::new(r#"(-h|--header)\s*(=)?\s*("[^"]*"|'[^']*'|\S+)|(-u|--user)\s+\S+"#),
 };
 
-pub(super) fn found(text: &Text, passage: &Passage) -> bool {
-    let low = passage.low.as_str();
+pub(super) fn found(text: &Text, passage: &Passage<'_>) -> bool {
+    let low = passage.low;
     let all = &PATTERNS;
     if low.contains("![")
         && all.image.is_match(low)
@@ -120,7 +120,7 @@ fn without(low: &str, pattern: &Pattern) -> String {
 
 pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
     for passage in passages(text) {
-        if found(text, passage) {
+        if found(text, &passage) {
             let message = passage.message("this sends what the assistant can read to somewhere else");
             let help = "delete it; where a report has to be sent, let a script do it that people have read";
             findings.push(text.finding(&INFO, passage.span.clone(), message).help(help));

@@ -57,8 +57,8 @@ const SIGNS: &[&str] = &[
     "safeguard", "orders", "admin", "root", "developer", "show", "discuss",
 ];
 
-pub(super) fn found(text: &Text, passage: &Passage) -> Option<&'static str> {
-    let low = passage.low.as_str();
+pub(super) fn found(text: &Text, passage: &Passage<'_>) -> Option<&'static str> {
+    let low = passage.low;
     if !SIGNS.iter().any(|sign| low.contains(sign)) {
         return None;
     }
@@ -92,7 +92,7 @@ pub(super) fn found(text: &Text, passage: &Passage) -> Option<&'static str> {
 }
 
 /// `Never ignore …` forbids; `do not follow …` is the attempt itself.
-fn denied_drop(text: &Text, passage: &Passage, at: usize) -> bool {
+fn denied_drop(text: &Text, passage: &Passage<'_>, at: usize) -> bool {
     let own = passage.low[at..].starts_with("do not") || passage.low[at..].starts_with("don't");
     let before = &passage.low[..at];
     let negated = before.trim_end().ends_with("never") || denies(text, passage, at);
@@ -111,7 +111,7 @@ fn about_product(low: &str) -> bool {
 
 pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
     for passage in passages(text) {
-        if let Some(message) = found(text, passage) {
+        if let Some(message) = found(text, &passage) {
             let help = "delete it, find out where the file comes from, and don't trust the rest of it";
             findings.push(text.finding(&INFO, passage.span.clone(), passage.message(message)).help(help));
         }

@@ -39,8 +39,8 @@ static PATTERNS: Patterns = Patterns {
     ),
 };
 
-pub(super) fn found(text: &Text, passage: &Passage) -> bool {
-    let low = passage.low.as_str();
+pub(super) fn found(text: &Text, passage: &Passage<'_>) -> bool {
+    let low = passage.low;
     let signs =
         ["curl", "wget", "http", "iwr", "irm", "invoke-", "eval", "exec", "base64", "url", "remote", "internet"];
     if !signs.iter().any(|sign| low.contains(sign)) {
@@ -61,7 +61,7 @@ pub(super) fn found(text: &Text, passage: &Passage) -> bool {
 
 pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
     for passage in passages(text) {
-        if found(text, passage) {
+        if found(text, &passage) {
             let help = "keep the script in the repository, or pin a version and check its hash";
             findings.push(
                 text.finding(

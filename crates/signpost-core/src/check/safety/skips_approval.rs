@@ -40,8 +40,8 @@ static PATTERNS: Patterns = Patterns {
 };
 
 /// What is found: the words, or `None`.
-pub(super) fn found(text: &Text, passage: &Passage) -> Option<&'static str> {
-    let low = passage.low.as_str();
+pub(super) fn found(text: &Text, passage: &Passage<'_>) -> Option<&'static str> {
+    let low = passage.low;
     let signs = [
         "--", "without", "ask", "approv", "confirm", "permission", "review", "skip", "bypass", "disable", "turn off",
         "hooks", "consent", "husky", "accept", "access", "assume", "allow", "prompt", "sign-off", "signoff", "sandbox",
@@ -88,7 +88,7 @@ fn doubly(low: &str, at: usize) -> bool {
 
 pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
     for passage in passages(text) {
-        if let Some(message) = found(text, passage) {
+        if let Some(message) = found(text, &passage) {
             let help = "have it ask; name the few harmless commands that need no question";
             findings.push(text.finding(&INFO, passage.span.clone(), passage.message(message)).help(help));
         }

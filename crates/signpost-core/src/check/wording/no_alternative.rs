@@ -24,16 +24,15 @@ const ENOUGH: &[&str] = &[
 ];
 
 pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
-    let all = &text.outline.directives;
-    for (number, directive) in all.iter().enumerate() {
-        if !directive.modality.is_against() || directive.alternative || !forbids_use(text, directive) {
+    let mut all = text.directives().peekable();
+    while let Some((directive, said)) = all.next() {
+        if !said.modality.is_against() || said.alternative || !forbids_use(text, directive) {
             continue;
         }
         // The next sentence or item may say it.
-        let next = all
-            .get(number + 1)
-            .filter(|next| text.text()[directive.span.end..next.span.start].matches('\n').count() <= 2);
-        if next.is_some_and(|next| next.words.contains("instead") || !next.item && next.modality.is_for()) {
+        let next =
+            all.peek().filter(|(next, _)| text.text()[directive.span.end..next.span.start].matches('\n').count() <= 2);
+        if next.is_some_and(|(next, said)| next.words.contains("instead") || !next.item && said.modality.is_for()) {
             continue;
         }
         let message = "this forbids, but does not say what to use instead";

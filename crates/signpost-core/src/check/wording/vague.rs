@@ -23,7 +23,7 @@ const PHRASES: &[&str] = &[
 ];
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
-    for directive in &text.outline.directives {
+    for (directive, meaning) in text.directives() {
         let words = text.words(&directive.span);
         // A word that was said to be plain is vague only where nothing else in the directive can be checked.
         let own = context.workspace.config.words.vague.iter().map(String::as_str);
@@ -31,7 +31,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
         let span = directive.span.start + found.start..directive.span.start + found.end;
         let said = text.words(&span);
         // `Prefer x where possible` says what is better, and that it is not always so.
-        let weighs = said.ends_with("possible") && (directive.modality == Modality::Prefer || words.contains("unless"));
+        let weighs = said.ends_with("possible") && (meaning.modality == Modality::Prefer || words.contains("unless"));
         if weighs
             || is_concrete(words)
             || commonplace::found(words, context).is_some()
