@@ -5,7 +5,7 @@ use libfuzzer_sys::fuzz_target;
 use signpost_core::brief::{Question, resolve};
 use signpost_core::check::{Context, Finding, fix, run};
 use signpost_core::guidance::Date;
-use signpost_core::repo_path::RepoPath;
+use signpost_core::base::repo_path::RepoPath;
 use signpost_core::survey::with_guidance;
 use signpost_core::workspace::Workspace;
 

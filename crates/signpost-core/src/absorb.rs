@@ -12,6 +12,7 @@ mod merge;
 mod sections;
 
 use crate::adopt;
+use crate::base::repo_path::{Location, RepoPath};
 use crate::discover::{Candidate, Finder};
 use crate::guidance::{RuleHeader, write_header};
 use crate::header::Header;
@@ -20,7 +21,6 @@ use crate::profile::{Profile, Reach};
 use crate::publish::source::Source;
 use crate::publish::status::{link_mark, link_target};
 use crate::publish::{Content, Plan, Planned, PublishError, plan};
-use crate::repo_path::{Location, RepoPath};
 use crate::rule::{Document, Rule};
 use crate::tree::{MemoryTree, Tree};
 use crate::workspace::{Workspace, WorkspaceError};
@@ -458,7 +458,7 @@ fn edited_header(
     };
     let read = |text: &str| {
         let tree = MemoryTree::new().with(file.path.as_str(), text);
-        let document = Arc::new(Document::read(&tree, &location, crate::weight::estimate));
+        let document = Arc::new(Document::read(&tree, &location, crate::base::tokens::estimate));
         Rule::read(profile, found.clone(), document)
     };
     let (old, new) = (read(ours), read(merged));

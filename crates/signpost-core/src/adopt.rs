@@ -12,6 +12,8 @@
 mod check;
 pub(crate) mod cut;
 
+use crate::base::repo_path::{Location, RepoPath};
+use crate::base::wording::{MOST_WORDS, group, size};
 use crate::directive::{MOST_DIRECTIVES, Outline, normal};
 use crate::fit::escaped;
 use crate::guidance::{self, Kept};
@@ -22,9 +24,7 @@ use crate::profile::{Base, Kind, Level, Nested, Profile, Reach};
 use crate::publish::options::name_in;
 use crate::publish::source::{guidance_dialect, without_blank_lines};
 use crate::publish::status::link_mark;
-use crate::repo_path::{Location, RepoPath};
 use crate::rule::Rule;
-use crate::text::{MOST_WORDS, group, size};
 use crate::workspace::{Project, Workspace};
 pub use check::{CheckError, Checked, ZoneChange, check};
 use cut::{Unit, atoms, squeezed, units};

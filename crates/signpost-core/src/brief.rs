@@ -12,10 +12,10 @@ pub(crate) mod follow;
 mod limit;
 mod why;
 
+use crate::base::repo_path::{Location, RepoPath};
 use crate::discover::Finder;
 use crate::hide::HideHit;
 use crate::profile::{Level, Profile, Reach};
-use crate::repo_path::{Location, RepoPath};
 use crate::rule::{Document, Rule};
 use crate::tree::TreeError;
 use crate::workspace::{Project, Workspace};

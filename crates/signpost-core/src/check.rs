@@ -24,14 +24,14 @@ mod size;
 mod texts;
 mod wording;
 
+use crate::base::repo_path::Location;
+use crate::base::wording::group;
 use crate::config::{Severity, nearest};
 use crate::directive::families::Families;
 use crate::facts::Facts;
 use crate::guidance::{self, Date};
 use crate::reach::Reacher;
-use crate::repo_path::Location;
 use crate::survey::Survey;
-use crate::text::group;
 use crate::workspace::{Project, Workspace, WorkspaceError};
 use crate::zone::RuleId;
 pub use finding::{Edit, Finding, Related};

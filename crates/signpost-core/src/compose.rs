@@ -1,13 +1,13 @@
 //! Writing a new rule: its text from what a person gives, and what it repeats or contradicts.
 
 use crate::adopt::adopt;
+use crate::base::language;
+use crate::base::repo_path::{Location, RepoPath};
+use crate::base::wording::shorten;
 use crate::check::{self, Choice, Context};
 use crate::guidance::{RuleHeader, write};
-use crate::language;
 use crate::profile::Profile;
-use crate::repo_path::{Location, RepoPath};
 use crate::survey::Survey;
-use crate::text::shorten;
 use crate::tree::Overlay;
 use crate::workspace::{Project, Workspace, WorkspaceError};
 use rustc_hash::FxHashMap;

@@ -3,7 +3,7 @@
 //! A configuration is parsed and checked whole: a key that is not known is an error at its place, with the
 //! nearest key that is.
 
-use crate::text::{LineIndex, Position};
+use crate::base::wording::{LineIndex, Position};
 use schemars::JsonSchema;
 use serde::de::DeserializeOwned;
 use serde::{Deserialize, Serialize};
@@ -11,7 +11,7 @@ use std::collections::BTreeMap;
 use std::ops::Range;
 use toml::Spanned;
 
-pub use crate::own_files::CONFIG_NAME;
+pub use crate::base::own_files::CONFIG_NAME;
 
 /// A mistake in a file that configures Signpost.
 #[derive(thiserror::Error, Clone, Debug)]

@@ -4,11 +4,11 @@
 //! file's brief only the folders on the way are looked at; for a whole project every folder of an
 //! [`Index`] is.
 
+use crate::base::own_files::is_ours;
+use crate::base::repo_path::{Location, RepoPath, Side};
 use crate::index::Index;
-use crate::own_files::is_ours;
 use crate::pattern::{Simple, States};
 use crate::profile::{Level, Origin, Place, Profile};
-use crate::repo_path::{Location, RepoPath, Side};
 use crate::tree::{Entry, EntryKind, Look, Tree, TreeError};
 
 /// A file of a place.

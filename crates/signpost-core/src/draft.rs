@@ -27,7 +27,7 @@ pub struct Draft {
 }
 
 /// Drafts a profile for each assistant whose files no profile knows; those with the most files first.
-pub fn draft(workspace: &Workspace<'_>, project: &Project, below: &[crate::repo_path::RepoPath]) -> Vec<Draft> {
+pub fn draft(workspace: &Workspace<'_>, project: &Project, below: &[crate::base::repo_path::RepoPath]) -> Vec<Draft> {
     let mut families = gather::families(workspace, project, below);
     families.sort_by(|a, b| b.files().cmp(&a.files()).then_with(|| a.name.cmp(&b.name)));
     families.iter().map(|family| write(project, family)).collect()
@@ -52,7 +52,7 @@ fn write(project: &Project, family: &Family) -> Draft {
     let title: String = family.name.split('-').map(capitalised).collect::<Vec<_>>().join(" ");
     let mut toml = format!(
         "# Drafted from {} that no profile knew. What speaks for a guess stands above it:\n# read it through, and correct what you know better.\nname = {}\ntitle = {}\n",
-        crate::text::count(family.files(), "file"),
+        crate::base::wording::count(family.files(), "file"),
         quoted(&family.name),
         quoted(&title)
     );
@@ -68,7 +68,7 @@ fn write(project: &Project, family: &Family) -> Draft {
     if family.mentions > 0 {
         toml += &format!(
             "\n# {} of other files with @ in these texts lead to files that are there.\n[references]\nsyntax = [\"at-path\"]\n",
-            crate::text::count(family.mentions, "mention")
+            crate::base::wording::count(family.mentions, "mention")
         );
     }
     if !family.exclusions.is_empty() {
@@ -84,7 +84,7 @@ fn write(project: &Project, family: &Family) -> Draft {
 fn place(project: &Project, group: &gather::Group) -> PlaceDraft {
     let keys = keys::guess(project, group);
     let mut evidence =
-        vec![format!("{}, such as {}", crate::text::count(group.files.len(), "file"), group.files[0].path)];
+        vec![format!("{}, such as {}", crate::base::wording::count(group.files.len(), "file"), group.files[0].path)];
     if group.level == Level::Folder {
         evidence.push("they stand in several folders".to_owned());
     }

@@ -18,8 +18,8 @@ mod tasks;
 mod toolchain;
 pub mod version;
 
+use crate::base::repo_path::{Location, RepoPath};
 use crate::index::{Folder, Index};
-use crate::repo_path::{Location, RepoPath};
 use crate::tree::{EntryKind, Tree};
 use lock::{LockKind, Locked};
 use rustc_hash::{FxHashMap, FxHashSet};

@@ -7,10 +7,10 @@
 //! The path itself, its special characters written as classes, is always among them, so that there is always
 //! an answer.
 
+use crate::base::repo_path::RepoPath;
 use crate::index::Index;
 use crate::pattern::{Dialect, Pattern, PatternSet};
 use crate::reach::Reacher;
-use crate::repo_path::RepoPath;
 use rustc_hash::FxHashSet;
 use std::collections::BTreeMap;
 

@@ -2,10 +2,10 @@
 
 mod keep;
 
+use crate::base::wording::{toml_list, toml_text};
 use crate::header::{Header, HeaderStyle, Value};
 use crate::profile::{Origin, Profile, Reach};
 use crate::rule::Rule;
-use crate::text::{toml_list, toml_text};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;

@@ -12,7 +12,7 @@ mod plain;
 mod toml_keys;
 mod yaml_keys;
 
-use crate::text::lines_in;
+use crate::base::wording::lines_in;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::ops::Range;

@@ -6,7 +6,7 @@
 //!
 //! Format: <https://git-scm.com/docs/gitignore>.
 
-use crate::repo_path::RepoPath;
+use crate::base::repo_path::RepoPath;
 use gix_glob::pattern::Case;
 use gix_glob::wildmatch::Mode;
 use std::sync::Arc;

@@ -9,8 +9,8 @@
 mod tracked;
 pub mod walk;
 
+use crate::base::repo_path::RepoPath;
 use crate::hide::{HideChain, HideList};
-use crate::repo_path::RepoPath;
 use crate::tree::{Entry, EntryKind, TreeError};
 use rustc_hash::FxHashMap;
 use std::collections::BTreeMap;

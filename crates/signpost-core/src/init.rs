@@ -3,12 +3,12 @@
 //! What the project is nobody but a person can say, so that rule holds a mark to be filled in, which
 //! `wording/placeholder` finds. Nothing is written that is true of any project: no advice, no style.
 
+use crate::base::language;
+use crate::base::repo_path::{Location, RepoPath};
+use crate::base::wording::shorten;
 use crate::config::CONFIG_NAME;
 use crate::facts::{Commands, Ecosystem, Facts, Manifest};
 use crate::index::Index;
-use crate::language;
-use crate::repo_path::{Location, RepoPath};
-use crate::text::shorten;
 use crate::tree::{Look, Tree};
 use crate::workspace::{Project, Workspace};
 use std::collections::BTreeMap;

@@ -5,7 +5,7 @@
 //! [`brief::resolve`], [`survey::survey`], [`check::run`] and [`weigh::weigh`] answer.
 //!
 //! ```
-//! use signpost_core::{brief, repo_path::RepoPath, tree::MemoryTree, workspace::Workspace};
+//! use signpost_core::{brief, base::repo_path::RepoPath, tree::MemoryTree, workspace::Workspace};
 //!
 //! let tree = MemoryTree::new().with("AGENTS.md", "- Be kind\n").with("src/main.rs", "");
 //! let workspace = Workspace::open(&tree, &[]).unwrap();
@@ -17,6 +17,7 @@
 
 pub mod absorb;
 pub mod adopt;
+pub mod base;
 pub mod brief;
 pub mod check;
 pub mod compose;
@@ -31,25 +32,20 @@ pub mod header;
 pub mod hide;
 pub mod index;
 pub mod init;
-pub mod language;
 pub mod lock;
 pub mod near;
-pub mod own_files;
 pub mod parity;
 pub mod pattern;
 pub mod profile;
 pub mod publish;
 pub mod reach;
 pub mod reference;
-pub mod repo_path;
 pub mod rule;
 pub mod split;
 pub mod survey;
-pub mod text;
 pub mod told;
 pub mod tree;
 pub mod weigh;
-pub mod weight;
 pub mod when;
 pub mod workspace;
 pub mod zone;

@@ -3,8 +3,8 @@
 //! A TOML file with one `[[file]]` table for each published file, sorted by path. A file that is as the lock
 //! records it holds no words of its own: they are those of the guidance rules it was made from.
 
+use crate::base::wording::{toml_list, toml_text};
 use crate::config::{ConfigError, parse_toml};
-use crate::text::{toml_list, toml_text};
 use crate::workspace::LOCK_FILE;
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};

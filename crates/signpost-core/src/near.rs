@@ -4,11 +4,11 @@
 //! one letter or the ending; a folder likewise; the right name in a folder where it is not read; a file that
 //! another one always displaces; a link that leads nowhere.
 
+use crate::base::repo_path::{Location, RepoPath};
+use crate::base::wording::count;
 use crate::index::{Folder, Index, Item};
 use crate::pattern::Simple;
 use crate::profile::{Kind, Level, Place, Profile};
-use crate::repo_path::{Location, RepoPath};
-use crate::text::count;
 use crate::tree::{EntryKind, Look};
 use crate::workspace::{Project, Workspace};
 use rayon::prelude::*;

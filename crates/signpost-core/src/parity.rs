@@ -5,11 +5,11 @@
 //! project means them: a guidance rule that names its assistants, or an entry of `[[parity.allow]]` in
 //! `signpost.toml` with its reason.
 
+use crate::base::repo_path::{Location, RepoPath};
 use crate::brief::{Brief, State};
 use crate::guidance;
 use crate::pattern::{Dialect, Pattern};
 use crate::profile::Profile;
-use crate::repo_path::{Location, RepoPath};
 use crate::told::{Teller, Told, lines_of};
 use crate::tree::TreeError;
 use crate::workspace::{Assistant, Project, Workspace};

@@ -8,10 +8,10 @@
 
 pub mod schema;
 
+use crate::base::repo_path::RepoPath;
 use crate::config::{ConfigError, nearest, parse_toml};
 use crate::header::{Header, HeaderStyle};
 use crate::pattern::{Dialect, Pattern, Simple};
-use crate::repo_path::RepoPath;
 pub use schema::{
     Base, Conflict, Excess, Format, Keys, Kind, Level, Limits, Loads, Nested, Pick, Reach, ReferenceBase,
     ReferenceSyntax, References,
@@ -197,7 +197,7 @@ impl Profile {
 fn leads_into_ours(simple: &Simple) -> bool {
     let mut path: Vec<&str> = simple.literal_folders();
     path.extend(simple.last_name());
-    RepoPath::new(&path.join("/")).is_some_and(|path| crate::own_files::is_ours(&path))
+    RepoPath::new(&path.join("/")).is_some_and(|path| crate::base::own_files::is_ours(&path))
 }
 
 struct Checker<'a> {

@@ -14,6 +14,7 @@ pub(crate) mod options;
 pub mod source;
 pub mod status;
 
+use crate::base::repo_path::{Location, RepoPath};
 use crate::config::ConfigError;
 use crate::discover::Finder;
 use crate::facts::Facts;
@@ -22,7 +23,6 @@ use crate::header::{Header, HeaderStyle};
 use crate::index::Folder;
 use crate::pattern::Pattern;
 use crate::profile::{Kind, Level, Nested, Profile, Reach};
-use crate::repo_path::{Location, RepoPath};
 use crate::tree::{EntryKind, Look, TreeError};
 use crate::workspace::{Assistant, Project, Workspace};
 use crate::zone::{Zones, partition};
@@ -259,7 +259,7 @@ pub fn plan(workspace: &Workspace<'_>, project: &Project, profiles: &[&Profile])
 fn whole_guidance(workspace: &Workspace<'_>, project: &Project) -> Result<(), TreeError> {
     let tree = workspace.tree();
     if let Some(error) =
-        tree.unread().into_iter().find(|error| error.path().in_root().is_some_and(crate::own_files::is_ours))
+        tree.unread().into_iter().find(|error| error.path().in_root().is_some_and(crate::base::own_files::is_ours))
     {
         return Err(error);
     }

@@ -1,9 +1,9 @@
 //! What a pattern takes in a real tree: the first match without a look at every file, and, where it takes
 //! nothing, the nearest pattern that would.
 
+use crate::base::repo_path::RepoPath;
 use crate::index::{Folder, FolderId, Index, Item};
 use crate::pattern::{Dialect, Leaf, Pattern, Simple, States};
-use crate::repo_path::RepoPath;
 use crate::tree::EntryKind;
 use rustc_hash::FxHashSet;
 use std::sync::OnceLock;

@@ -3,8 +3,8 @@
 //! What stands in code is no mention. What a mention leads to is decided by [`resolve`], which never leaves
 //! the project (nor, from a file of the home folder, the home folder).
 
+use crate::base::repo_path::{Location, RepoPath, Side};
 use crate::profile::{Format, ReferenceBase, ReferenceSyntax};
-use crate::repo_path::{Location, RepoPath, Side};
 use crate::tree::Tree;
 use pulldown_cmark::{Event, LinkType, Options, Parser, Tag};
 use std::ops::Range;

@@ -1,13 +1,13 @@
 //! A rule: an instruction file, read as its place says.
 
+use crate::base::repo_path::{Location, RepoPath};
+use crate::base::tokens::Weigher;
+use crate::base::wording::{LineIndex, count_lines};
 use crate::discover::Candidate;
 use crate::header::{Header, Key, Scalar, Value};
 use crate::pattern::{Dialect, ListForm, Pattern, PatternError, PatternSet, split_commas};
 use crate::profile::{Base, Kind, Level, Place, Profile, Reach};
-use crate::repo_path::{Location, RepoPath};
-use crate::text::{LineIndex, count_lines};
 use crate::tree::{Tree, TreeError};
-use crate::weight::Weigher;
 use std::ops::Range;
 use std::sync::{Arc, OnceLock};
 

@@ -6,20 +6,20 @@
 
 use crate::adopt::cut::{Unit, units};
 use crate::adopt::{Names, NewRule};
+use crate::base::language::{self, LANGUAGES, Language};
+use crate::base::repo_path::{Location, RepoPath};
+use crate::base::wording::{MOST_WORDS, group, size};
 use crate::directive::{MOST_DIRECTIVES, Outline};
 use crate::facts::Facts;
 use crate::fit::escaped;
 use crate::guidance::{RuleHeader, write, write_header};
 use crate::index::Index;
-use crate::language::{self, LANGUAGES, Language};
 use crate::lock::{LockedFile, hash};
 use crate::pattern::{Dialect, Pattern};
 use crate::profile::{Level, Reach};
 use crate::publish::source::{guidance_dialect, without_blank_lines};
 use crate::publish::status::link_mark;
-use crate::repo_path::{Location, RepoPath};
 use crate::rule::Rule;
-use crate::text::{MOST_WORDS, group, size};
 use crate::workspace::{Project, Workspace, WorkspaceError};
 use rustc_hash::FxHashMap;
 use std::collections::{BTreeMap, BTreeSet};

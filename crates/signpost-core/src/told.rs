@@ -4,13 +4,13 @@
 //! under `When needed:` as offered: that is what the words mean to an assistant that has no other way to read
 //! them.
 
+use crate::base::repo_path::{Location, RepoPath};
 use crate::brief::{Brief, Question, State, resolve};
 use crate::directive::Outline;
 use crate::header::{Header, HeaderStyle};
 use crate::pattern::PatternSet;
 use crate::profile::{Level, Profile};
 use crate::publish::source::guidance_dialect;
-use crate::repo_path::{Location, RepoPath};
 use crate::rule::Document;
 use crate::tree::TreeError;
 use crate::workspace::Workspace;
@@ -53,7 +53,7 @@ pub struct Told {
 impl Told {
     /// As it stands there, on one line.
     pub fn shown(&self) -> String {
-        crate::text::shorten(&self.document.text[self.line.span.clone()], 400)
+        crate::base::wording::shorten(&self.document.text[self.line.span.clone()], 400)
     }
 }
 
@@ -119,7 +119,7 @@ impl<'w, 't> Teller<'w, 't> {
 
 /// The directives of a text.
 pub fn lines_of(text: &str, body: usize) -> Vec<Arc<Line>> {
-    let text = crate::text::beginning(text);
+    let text = crate::base::wording::beginning(text);
     let outline = Outline::read(text, body.min(text.len()));
     let ours: Vec<(Range<usize>, Ours)> = outline
         .sections

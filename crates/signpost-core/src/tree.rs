@@ -12,8 +12,8 @@ pub mod door;
 mod memory;
 mod overlay;
 
+use crate::base::repo_path::{Location, RepoPath, Side};
 use crate::index::Index;
-use crate::repo_path::{Location, RepoPath, Side};
 pub use disk::DiskTree;
 pub use memory::MemoryTree;
 pub use overlay::Overlay;

@@ -2,9 +2,9 @@
 //!
 //! Zones that an assistant is told the same about are resolved once, whatever other assistants are told.
 
+use crate::base::repo_path::RepoPath;
 use crate::brief::{Brief, LeftOutWhy, Question, State, resolve};
 use crate::profile::{Kind, Reach};
-use crate::repo_path::RepoPath;
 use crate::survey::Survey;
 use crate::tree::TreeError;
 use crate::workspace::Workspace;

@@ -6,9 +6,9 @@
 //! compared whole: `node >= 20` holds where *every* version that they allow is at least 20. Of several sources
 //! in one folder the most exact one counts; of several folders, one will do.
 
+use crate::base::repo_path::RepoPath;
 use crate::facts::version::{Span, exact};
 use crate::facts::{Ecosystem, Facts, VersionFact};
-use crate::repo_path::RepoPath;
 use std::collections::BTreeMap;
 use std::ops::Range;
 

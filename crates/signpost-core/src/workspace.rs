@@ -1,5 +1,7 @@
 //! A project as Signpost sees it: a tree, the profiles that apply, the settings, and the rules found.
 
+use crate::base::repo_path::{Location, RepoPath};
+use crate::base::tokens::{self, Weigher};
 use crate::config::{CONFIG_NAME, Config, ConfigError, nearest, parse_toml};
 use crate::discover::{Candidate, Finder};
 use crate::guidance;
@@ -7,16 +9,14 @@ use crate::index::Index;
 use crate::lock::Lock;
 use crate::pattern::{Dialect, Pattern};
 use crate::profile::{Origin, Pick, Profile, built_in};
-use crate::repo_path::{Location, RepoPath};
 use crate::rule::{Document, Rule};
 use crate::tree::{EntryKind, Look, Tree, TreeError};
-use crate::weight::{self, Weigher};
 use rustc_hash::FxHashMap;
 use std::sync::{Arc, Mutex, PoisonError};
 
 /// From this size on a file deserves a word: no assistant reads so much.
-const LARGE_FILE_BYTES: u64 = crate::text::MOST_WORDS as u64 + 1;
-pub use crate::own_files::LOCK_FILE;
+const LARGE_FILE_BYTES: u64 = crate::base::wording::MOST_WORDS as u64 + 1;
+pub use crate::base::own_files::LOCK_FILE;
 /// The folder of the project's own profiles.
 pub const PROFILES_FOLDER: &str = "guidance/profiles";
 
@@ -119,7 +119,7 @@ impl<'t> Workspace<'t> {
             remarks,
             documents: Mutex::default(),
             rules: Mutex::default(),
-            weigher: weight::estimate,
+            weigher: tokens::estimate,
         };
         if matches!(tree.look(&config_at), Look::File(_)) {
             let text = read_text(tree, &config_at)?;

@@ -6,10 +6,10 @@
 
 mod program;
 
+use crate::base::repo_path::{Location, RepoPath};
 use crate::hide::{HideChain, HideList};
 use crate::index::{Folder, Index};
 use crate::profile::{Level, Loads, Nested, Reach};
-use crate::repo_path::{Location, RepoPath};
 use crate::rule::Rule;
 use crate::tree::Tree;
 use crate::workspace::Assistant;

@@ -3,9 +3,9 @@
 #![allow(clippy::unwrap_used)]
 
 use proptest::prelude::*;
+use signpost_core::base::repo_path::{Location, RepoPath};
 use signpost_core::brief::{Brief, Question, State, resolve};
 use signpost_core::index::Index;
-use signpost_core::repo_path::{Location, RepoPath};
 use signpost_core::tree::{Entry, Look, MemoryTree, Tree, TreeError};
 use signpost_core::workspace::Workspace;
 

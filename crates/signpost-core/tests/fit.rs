@@ -3,9 +3,9 @@
 #![allow(clippy::unwrap_used)]
 
 use proptest::prelude::*;
+use signpost_core::base::repo_path::RepoPath;
 use signpost_core::fit::{from_examples, near_misses, try_patterns};
 use signpost_core::pattern::{Bare, Dialect, ListForm, Pattern};
-use signpost_core::repo_path::RepoPath;
 use signpost_core::tree::{MemoryTree, Tree};
 
 fn paths(texts: &[&str]) -> Vec<RepoPath> {

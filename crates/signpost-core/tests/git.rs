@@ -3,8 +3,8 @@
 #![allow(clippy::unwrap_used)]
 
 use proptest::prelude::*;
+use signpost_core::base::repo_path::RepoPath;
 use signpost_core::brief::{Question, resolve};
-use signpost_core::repo_path::RepoPath;
 use signpost_core::tree::{DiskTree, Tree};
 use signpost_core::workspace::Workspace;
 use std::collections::BTreeSet;

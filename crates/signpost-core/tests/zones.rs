@@ -3,8 +3,8 @@
 #![allow(clippy::unwrap_used)]
 
 use proptest::prelude::*;
+use signpost_core::base::repo_path::RepoPath;
 use signpost_core::brief::{Question, resolve};
-use signpost_core::repo_path::RepoPath;
 use signpost_core::survey::survey;
 use signpost_core::tree::MemoryTree;
 use signpost_core::workspace::Workspace;

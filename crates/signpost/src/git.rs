@@ -3,8 +3,8 @@
 //! that git noted are not compared as git would, but by the hash of their bytes as they stand.
 
 use crate::exit::Failure;
+use signpost_core::base::repo_path::RepoPath;
 use signpost_core::index::Index;
-use signpost_core::repo_path::RepoPath;
 use std::collections::{BTreeMap, BTreeSet};
 use std::io::{Read, Write};
 use std::path::Path;

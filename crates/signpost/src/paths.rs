@@ -1,8 +1,8 @@
 //! From the paths that people type to the paths of the core, and where the root is.
 
 use crate::exit::Failure;
+use signpost_core::base::repo_path::RepoPath;
 use signpost_core::config::CONFIG_NAME;
-use signpost_core::repo_path::RepoPath;
 use std::path::{Component, Path, PathBuf};
 
 /// The project's root: as asked for, else the nearest folder above with a `signpost.toml`, else the git work

@@ -76,7 +76,7 @@ pub fn is_exact() -> bool {
 /// `≈1,234`, and without the sign where it was counted.
 pub fn tokens(number: usize) -> String {
     let sign = if is_exact() { "" } else { "≈" };
-    format!("{sign}{}", signpost_core::text::group(number))
+    format!("{sign}{}", signpost_core::base::wording::group(number))
 }
 
 /// Prints a result.

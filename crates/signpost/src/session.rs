@@ -4,8 +4,8 @@ use crate::cli::Global;
 use crate::exit::{Exit, Failure};
 use crate::paths;
 use crate::render::{self, snippet};
-use signpost_core::repo_path::RepoPath;
-use signpost_core::text::{count, size};
+use signpost_core::base::repo_path::RepoPath;
+use signpost_core::base::wording::{count, size};
 use signpost_core::tree::{DiskTree, Tree, TreeError, door};
 use signpost_core::workspace::{Project, Workspace};
 use std::cell::RefCell;
@@ -72,7 +72,7 @@ impl Session {
     pub fn workspace(&self) -> Result<Workspace<'_>, Failure> {
         let mut workspace = Workspace::open(&self.tree, &self.user_profiles)?;
         if self.exact {
-            workspace = workspace.weighing_with(signpost_core::weight::exact);
+            workspace = workspace.weighing_with(signpost_core::base::tokens::exact);
             crate::render::count_exactly();
         }
         for remark in &workspace.remarks {

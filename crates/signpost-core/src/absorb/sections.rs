@@ -6,10 +6,10 @@
 
 use super::Refused;
 use super::merge::differences;
+use crate::base::wording::shorten;
 use crate::publish::Planned;
 use crate::publish::compose::{Deepened, deepened, headings};
 use crate::publish::source::Source;
-use crate::text::shorten;
 use similar::DiffOp;
 use std::ops::Range;
 

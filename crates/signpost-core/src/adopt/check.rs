@@ -1,11 +1,11 @@
 //! Whether publishing what was adopted tells every assistant the same as before.
 
 use super::Adoption;
+use crate::base::repo_path::RepoPath;
 use crate::brief::State;
 use crate::profile::Profile;
 use crate::publish::status::status;
 use crate::publish::{Content, Plan, PublishError, plan};
-use crate::repo_path::RepoPath;
 use crate::told::{Teller, Told, lines_of};
 use crate::tree::Overlay;
 use crate::workspace::{Assistant, LOCK_FILE, Project, Workspace, WorkspaceError};

@@ -1,10 +1,10 @@
 //! Which rules could be in a brief, and what becomes of each.
 
 use super::{Decided, Hidden, LeftOutWhy, Outcome, Question, Why};
+use crate::base::repo_path::{Location, RepoPath};
 use crate::discover::{Candidate, Finder};
 use crate::hide::HideList;
 use crate::profile::{Kind, Level, Loads, Nested, Pick, Profile, Reach};
-use crate::repo_path::{Location, RepoPath};
 use crate::rule::Rule;
 use crate::tree::{Look, TreeError};
 use crate::workspace::Workspace;

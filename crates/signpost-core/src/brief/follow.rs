@@ -4,10 +4,10 @@
 //! keeps its own stack, so that a chain of any length costs no more than its files.
 
 use super::{Decided, Entry, LeftOut, LeftOutWhy, State, Why};
+use crate::base::repo_path::Location;
 use crate::header::{Header, HeaderStyle};
 use crate::profile::{Place, Profile};
 use crate::reference::{Mention, locate, may_reach, mentions};
-use crate::repo_path::Location;
 use crate::rule::{Document, Rule};
 use crate::tree::Look;
 use crate::workspace::Workspace;

@@ -1,8 +1,8 @@
 //! The reasons of a brief, as values. Text and JSON are both made from them.
 
+use crate::base::repo_path::{Location, RepoPath};
+use crate::base::wording::count;
 use crate::profile::Level;
-use crate::repo_path::{Location, RepoPath};
-use crate::text::count;
 
 /// Why an entry is in a brief.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -195,5 +195,5 @@ impl LeftOutWhy {
 }
 
 fn bytes_text(bytes: u64) -> String {
-    format!("{} bytes", crate::text::group(bytes as usize))
+    format!("{} bytes", crate::base::wording::group(bytes as usize))
 }

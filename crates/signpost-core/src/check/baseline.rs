@@ -4,10 +4,10 @@
 //! known when lines move. The same words twice are two findings.
 
 use super::Finding;
+use crate::base::wording::LineIndex;
 use crate::config::ConfigError;
 use crate::lock::hash;
 use crate::rule::Document;
-use crate::text::LineIndex;
 use rustc_hash::FxHashMap;
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;

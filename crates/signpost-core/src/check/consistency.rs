@@ -7,5 +7,5 @@ pub(super) mod rival_summaries;
 
 /// Some words, to be read in a message.
 fn quoted(words: &str) -> String {
-    format!("“{}”", crate::text::shorten(words.trim_end_matches(['.', ' ']), 70))
+    format!("“{}”", crate::base::wording::shorten(words.trim_end_matches(['.', ' ']), 70))
 }

@@ -1,8 +1,8 @@
 //! One result of a check.
 
 use super::CheckInfo;
+use crate::base::repo_path::{Location, RepoPath};
 use crate::config::Severity;
-use crate::repo_path::{Location, RepoPath};
 use crate::rule::Rule;
 use std::ops::Range;
 

@@ -37,8 +37,8 @@ fn apart(one: &Edit, other: &Edit) -> bool {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::base::repo_path::{Location, RepoPath};
     use crate::check::by_name;
-    use crate::repo_path::{Location, RepoPath};
 
     #[test]
     fn edits_apply_in_order_and_overlaps_wait() {

@@ -1,8 +1,8 @@
 //! Where rules meet: for which source files an assistant is told both.
 
 use super::Context;
+use crate::base::repo_path::RepoPath;
 use crate::profile::{Level, Reach};
-use crate::repo_path::RepoPath;
 use crate::rule::Rule;
 use crate::survey::Survey;
 use crate::zone::RuleId;

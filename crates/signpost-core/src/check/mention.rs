@@ -91,7 +91,7 @@ fn find(text: &Text) -> Vec<Command> {
                 }
             }
             Some(language) if SHELLS.contains(&language.as_str()) => {
-                let lines: Vec<Range<usize>> = crate::text::lines_in(text.text(), code.span.clone()).collect();
+                let lines: Vec<Range<usize>> = crate::base::wording::lines_in(text.text(), code.span.clone()).collect();
                 let prompts = lines.iter().any(|one| text.words(one).trim_start().starts_with("$ "));
                 for one in lines {
                     let words = text.words(&one);

@@ -9,10 +9,10 @@ pub(super) mod outside_root;
 pub(super) mod too_deep;
 
 use super::{CheckInfo, Context, Finding};
+use crate::base::repo_path::Location;
 use crate::brief::follow::{Outcome, Stop, chain};
 use crate::profile::Profile;
 use crate::reference::mentions;
-use crate::repo_path::Location;
 use crate::rule::Rule;
 use crate::zone::RuleId;
 use rustc_hash::{FxHashMap, FxHashSet};

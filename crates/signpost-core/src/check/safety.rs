@@ -118,7 +118,7 @@ pub(super) fn passages(text: &Text) -> impl Iterator<Item = Passage<'_>> {
         for code in text.outline.code.iter().filter(|code| code.block.is_some()) {
             // A command may go on after a backslash.
             let mut open: Option<Range<usize>> = None;
-            for line in crate::text::lines_in(text.text(), code.span.clone()) {
+            for line in crate::base::wording::lines_in(text.text(), code.span.clone()) {
                 let goes_on = text.words(&line).ends_with('\\');
                 let whole = open.take().map_or(line.clone(), |start| start.start..line.end);
                 if goes_on {
@@ -138,7 +138,7 @@ pub(super) fn passages(text: &Text) -> impl Iterator<Item = Passage<'_>> {
         covered.sort_by_key(|one| one.start);
         // Headings, quotations, tables, the header: line by line.
         let mut next = covered.iter().peekable();
-        for line in crate::text::lines_in(text.text(), 0..text.text().len()) {
+        for line in crate::base::wording::lines_in(text.text(), 0..text.text().len()) {
             while next.peek().is_some_and(|one| one.end <= line.start) {
                 next.next();
             }
@@ -162,7 +162,7 @@ impl Passage<'_> {
     /// A message about it, with the words where nobody could read them else.
     pub fn message(&self, message: &str) -> String {
         match self.said {
-            Some(said) => format!("{message}: “{}”", crate::text::shorten(said, 120)),
+            Some(said) => format!("{message}: “{}”", crate::base::wording::shorten(said, 120)),
             None => message.to_owned(),
         }
     }

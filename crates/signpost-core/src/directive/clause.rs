@@ -7,7 +7,7 @@ use super::modality::{is_weak, modality};
 use super::split::{Clause, Kind, sentences, split};
 use super::words::{LIGHT, STOP, Sep, StemSet, VERBS, Word, number, stem, words};
 use super::{About, Claim, Modality, Said};
-use crate::language;
+use crate::base::language;
 use std::ops::Range;
 use std::sync::LazyLock;
 

@@ -1,7 +1,7 @@
 //! Conditions: when, and for which files, a directive holds.
 
 use super::words::{STOP, StemSet, Word, words};
-use crate::language::{self, LANGUAGES};
+use crate::base::language::{self, LANGUAGES};
 use rustc_hash::FxHashSet;
 use std::sync::LazyLock;
 

@@ -229,7 +229,7 @@ pub fn measures(words: &[&Word], negated: bool) -> Vec<Measure> {
                 ])
             })
             // For which language it holds is a condition, and no part of what is measured.
-            .filter(|word| !(word.capital && crate::language::by_name(&word.low).is_some()))
+            .filter(|word| !(word.capital && crate::base::language::by_name(&word.low).is_some()))
             .map(|word| word.stem.as_str())
             .collect();
         let of = subject_of(unit, subject);

@@ -6,7 +6,7 @@ use super::clause;
 use super::condition::{self, Frame};
 use super::families::Families;
 use super::{Code, Directive, Link, MOST_DIRECTIVES, Outline, Said, Section, normal};
-use crate::text::trim_range;
+use crate::base::wording::trim_range;
 use pulldown_cmark::{CodeBlockKind, Event, HeadingLevel, LinkType, Options, Parser, Tag, TagEnd};
 use std::ops::Range;
 

@@ -14,7 +14,7 @@ fn says(text: &str) -> Vec<String> {
         .map(|claim| {
             let about = match &claim.about {
                 About::Choice { family: clause::LANGUAGE_FAMILY, choice, .. } => {
-                    format!("language={}", crate::language::LANGUAGES[*choice as usize].name)
+                    format!("language={}", crate::base::language::LANGUAGES[*choice as usize].name)
                 }
                 About::Choice { family, choice, of } => {
                     let family = &families.all[*family as usize];

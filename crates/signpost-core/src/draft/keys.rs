@@ -2,12 +2,12 @@
 
 use super::RowGuess;
 use super::gather::{Found, Group};
+use crate::base::repo_path::RepoPath;
+use crate::base::wording::count;
 use crate::header::{HeaderStyle, Key, Value};
 use crate::pattern::{Dialect, ListForm, Pattern};
 use crate::profile::{Base, Level, Reach};
 use crate::reach::Reacher;
-use crate::repo_path::RepoPath;
-use crate::text::count;
 use crate::workspace::Project;
 use std::collections::BTreeMap;
 

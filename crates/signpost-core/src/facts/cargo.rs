@@ -5,7 +5,7 @@
 use super::{
     Commands, Dependency, Ecosystem, Gathered, ManagerFact, Manifest, Source, VersionFact, line_of_key, toml, version,
 };
-use crate::repo_path::RepoPath;
+use crate::base::repo_path::RepoPath;
 use std::collections::BTreeMap;
 use toml::{Table, Value};
 

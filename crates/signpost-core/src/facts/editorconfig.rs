@@ -2,7 +2,7 @@
 
 use super::style::{Applies, Style, StyleFact, StyleValue};
 use super::{Gathered, Source};
-use crate::repo_path::RepoPath;
+use crate::base::repo_path::RepoPath;
 use ec4rs::ConfigParser;
 use std::sync::Arc;
 

@@ -1,7 +1,7 @@
 //! `go.mod`. Format: <https://go.dev/ref/mod#go-mod-file>.
 
 use super::{Dependency, Ecosystem, Gathered, Manifest, Source, VersionFact, version};
-use crate::repo_path::RepoPath;
+use crate::base::repo_path::RepoPath;
 use std::collections::BTreeMap;
 
 pub(super) fn manifest(file: &RepoPath, text: &str, gathered: &mut Gathered) {

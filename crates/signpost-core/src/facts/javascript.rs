@@ -4,7 +4,7 @@ use super::{
     Commands, Dependency, Ecosystem, Gathered, ManagerFact, Manifest, Source, VersionFact, json, line_of_key, style,
     version,
 };
-use crate::repo_path::RepoPath;
+use crate::base::repo_path::RepoPath;
 use serde_json::Value;
 use std::collections::BTreeMap;
 

@@ -3,7 +3,7 @@
 //! Only what a file states is a fact; a formatter's defaults are not, since a later version may change them.
 
 use super::{Gathered, Source, json, line_of_key, toml};
-use crate::repo_path::RepoPath;
+use crate::base::repo_path::RepoPath;
 use std::fmt;
 use std::sync::Arc;
 

@@ -1,7 +1,7 @@
 //! The targets of a Makefile and the recipes of a justfile.
 
 use super::{Commands, Gathered};
-use crate::repo_path::RepoPath;
+use crate::base::repo_path::RepoPath;
 use std::collections::BTreeMap;
 
 /// Format: <https://www.gnu.org/software/make/manual/make.html#Rules>.

@@ -1,7 +1,7 @@
 //! Files that pin the version of a language or tool.
 
 use super::{Gathered, Source, VersionFact, line_of_key, toml, version};
-use crate::repo_path::RepoPath;
+use crate::base::repo_path::RepoPath;
 use toml::Value;
 
 fn pin(of: &str, file: &RepoPath, stated: &str, line: usize, gathered: &mut Gathered) {

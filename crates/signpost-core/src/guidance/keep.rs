@@ -6,9 +6,9 @@
 //! folder that holds `guidance/`. No header key can be called so without quotes.
 
 use super::Header;
+use crate::base::wording::{lines_in, toml_list, toml_text};
 use crate::header::{HeaderStyle, Value};
 use crate::profile::Place;
-use crate::text::{lines_in, toml_list, toml_text};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;

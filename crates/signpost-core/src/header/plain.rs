@@ -1,7 +1,7 @@
 //! Reading a value as the words that stand there.
 
 use super::{Scalar, Value};
-use crate::text::{lines_in, trim_range};
+use crate::base::wording::{lines_in, trim_range};
 use std::ops::Range;
 
 /// The value that begins at `range.start` and may go on over the lines up to `range.end`.

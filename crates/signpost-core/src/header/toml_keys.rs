@@ -1,7 +1,7 @@
 //! The keys of a TOML header.
 
 use super::{Key, Problem, Scalar, Value, plain};
-use crate::text::lines_in;
+use crate::base::wording::lines_in;
 use std::ops::Range;
 use toml_edit::{Document, Item};
 
@@ -51,7 +51,7 @@ fn chunks(text: &str, block: Range<usize>) -> Vec<Chunk> {
         });
         match (equals, chunks.last_mut()) {
             (Some(equals), _) => {
-                let name = crate::text::trim_range(text, line.start..line.start + equals);
+                let name = crate::base::wording::trim_range(text, line.start..line.start + equals);
                 let rest = line.start + equals + 1..line.end;
                 chunks.push(Chunk { name, all: line, rest });
             }

@@ -1,7 +1,7 @@
 //! The keys of a YAML header.
 
 use super::{Key, Problem, Scalar, Value, plain};
-use crate::text::lines_in;
+use crate::base::wording::lines_in;
 use saphyr_parser::{Event, Parser, ScalarStyle, Span};
 use std::borrow::Cow;
 use std::ops::Range;
@@ -364,7 +364,7 @@ fn list<'e>(
 }
 
 fn trimmed(source: &str, span: Range<usize>) -> Range<usize> {
-    crate::text::trim_range(source, span)
+    crate::base::wording::trim_range(source, span)
 }
 
 /// The parser counts characters, we count bytes.

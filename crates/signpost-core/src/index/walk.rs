@@ -6,9 +6,9 @@
 
 use super::tracked::Tracked;
 use super::{Folder, Gathered, Index, IndexBuilder};
+use crate::base::repo_path::{Location, RepoPath};
+use crate::base::wording::group;
 use crate::hide::{HideChain, HideList, MOST_PATTERNS};
-use crate::repo_path::{Location, RepoPath};
-use crate::text::group;
 use crate::tree::disk::{NOT_UTF8, kind_of, plain};
 use crate::tree::door::{self, Shut};
 use crate::tree::{EntryKind, TreeError};

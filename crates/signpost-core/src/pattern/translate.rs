@@ -5,8 +5,8 @@
 //! more, and says so.
 
 use super::{Bare, Dialect, ListForm, Pattern, compile, split_commas};
+use crate::base::repo_path::RepoPath;
 use crate::fit::escaped;
-use crate::repo_path::RepoPath;
 
 /// A pattern in another dialect.
 #[derive(Clone, Debug, PartialEq, Eq, Default)]

@@ -1,9 +1,9 @@
 //! Putting files together: one rule, or several as the sections of one file.
 
 use super::source::Source;
+use crate::base::repo_path::RepoPath;
+use crate::base::wording::MOST_WORDS;
 use crate::directive::Outline;
-use crate::repo_path::RepoPath;
-use crate::text::MOST_WORDS;
 use std::ops::Range;
 
 /// What stands above a rule in a file of several.

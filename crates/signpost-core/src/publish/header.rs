@@ -4,10 +4,10 @@
 //! that the profile's own rows name, the fewest first, and each is read back: what does not read as meant is
 //! not written.
 
+use crate::base::wording::toml_text;
 use crate::header::{Header, HeaderStyle};
 use crate::pattern::{Dialect, ListForm};
 use crate::profile::{Condition, Place, Reach};
-use crate::text::toml_text;
 use std::collections::BTreeSet;
 
 /// What a header is to say.

@@ -4,12 +4,12 @@ use super::compose::Above;
 use super::header::{Wanted, Written, write};
 use super::source::{Source, guidance_dialect};
 use super::{LossKind, OfferedElsewhere};
+use crate::base::repo_path::RepoPath;
 use crate::fit::escaped;
 use crate::guidance::Kept;
 use crate::pattern::translate::translate;
 use crate::pattern::{Pattern, Simple};
 use crate::profile::{Base, Kind, Level, Loads, Nested, Pick, Place, Profile, Reach};
-use crate::repo_path::RepoPath;
 use std::cell::OnceCell;
 
 /// One way to write a rule for an assistant.

@@ -2,6 +2,8 @@
 
 use super::PublishError;
 use super::compose::headings;
+use crate::base::repo_path::RepoPath;
+use crate::base::wording::{MOST_WORDS, beginning, size};
 use crate::config::{ConfigError, nearest, parse_toml};
 use crate::directive::Outline;
 use crate::facts::Facts;
@@ -9,9 +11,7 @@ use crate::fit::escaped;
 use crate::guidance::{self, Kept, RuleHeader};
 use crate::pattern::{Dialect, Pattern};
 use crate::profile::{Profile, Reach};
-use crate::repo_path::RepoPath;
 use crate::rule::Rule;
-use crate::text::{MOST_WORDS, beginning, size};
 use crate::when::Condition;
 use crate::workspace::Assistant;
 use std::collections::BTreeMap;

@@ -1,9 +1,9 @@
 //! A plan held against the tree and the lock: what to do, and what must not be touched.
 
 use super::{Content, Plan, Planned};
+use crate::base::repo_path::{Location, RepoPath};
 use crate::discover::Finder;
 use crate::lock::{Lock, LockedFile, hash, without_carriage_returns};
-use crate::repo_path::{Location, RepoPath};
 use crate::tree::{EntryKind, Look, Tree, TreeError};
 
 /// What is to be done with one file.

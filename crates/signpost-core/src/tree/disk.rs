@@ -2,8 +2,8 @@
 
 use super::door::{self, Shut};
 use super::{Entry, EntryKind, Look, Tree, TreeError};
+use crate::base::repo_path::{Location, RepoPath, Side};
 use crate::index::{Index, walk};
-use crate::repo_path::{Location, RepoPath, Side};
 use std::collections::BTreeMap;
 use std::fs;
 use std::io;

@@ -1,8 +1,8 @@
 //! A tree in memory: for tests, and for texts that are not on disk.
 
 use super::{Entry, EntryKind, Look, Tree, TreeError};
+use crate::base::repo_path::{Location, RepoPath, Side};
 use crate::index::{Index, IndexBuilder};
-use crate::repo_path::{Location, RepoPath, Side};
 use std::collections::BTreeMap;
 
 /// Files by path. Folders are there because files stand in them.

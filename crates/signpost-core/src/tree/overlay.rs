@@ -1,8 +1,8 @@
 //! A tree with some files changed, for asking what would be before anything is written.
 
 use super::{Entry, EntryKind, Look, Tree, TreeError};
+use crate::base::repo_path::{Location, RepoPath, Side};
 use crate::index::Index;
-use crate::repo_path::{Location, RepoPath, Side};
 use std::collections::BTreeMap;
 
 /// Another tree, with files of the root added, replaced or taken away.

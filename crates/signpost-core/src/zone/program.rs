@@ -6,10 +6,10 @@
 //! multiply.
 
 use super::AllRules;
+use crate::base::repo_path::RepoPath;
 use crate::index::Folder;
 use crate::pattern::{Leaf, Simple, States, WayOn};
 use crate::profile::Reach;
-use crate::repo_path::RepoPath;
 use crate::rule::Rule;
 use rustc_hash::FxHashMap;
 use std::sync::Arc;

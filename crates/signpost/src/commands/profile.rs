@@ -139,13 +139,13 @@ fn draft_for(paths: &[PathBuf], name: Option<&str>, global: &Global) -> Result<E
         (Format::Text, Some((first, more))) => {
             render::print(&first.toml)?;
             let target = format!("guidance/profiles/{}.toml", first.name);
-            let accounts = signpost_core::text::count(first.files.len(), "file");
+            let accounts = signpost_core::base::wording::count(first.files.len(), "file");
             anstream::eprintln!(
                 "{}",
                 snippet::plain("note", &format!("accounts for {accounts}; it belongs into {target}"))
             );
             for other in more {
-                let files = signpost_core::text::count(other.files.len(), "file");
+                let files = signpost_core::base::wording::count(other.files.len(), "file");
                 let message = format!("{files} of another assistant: signpost profile draft --name {}", other.name);
                 anstream::eprintln!("{}", snippet::plain("note", &message));
             }

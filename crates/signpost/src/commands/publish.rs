@@ -4,8 +4,8 @@ use crate::render;
 use crate::session::Session;
 use crate::{apply, ask};
 use clap::Args;
+use signpost_core::base::repo_path::RepoPath;
 use signpost_core::publish::{Plan, plan, profiles, status::Status, status::Step, status::status};
-use signpost_core::repo_path::RepoPath;
 use signpost_core::workspace::Workspace;
 use std::path::PathBuf;
 
@@ -82,7 +82,7 @@ pub fn run(args: &PublishArgs, global: &Global) -> Result<Exit, Failure> {
 
 fn files_gone(status: &Status) -> String {
     let gone = status.changes.iter().filter(|change| change.step == Step::Remove).count();
-    signpost_core::text::count(gone, "file")
+    signpost_core::base::wording::count(gone, "file")
 }
 
 fn confirmed(status: &Status) -> Result<bool, Failure> {

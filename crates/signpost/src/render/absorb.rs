@@ -3,7 +3,7 @@
 use super::{BAD, COMMAND, FAINT, FILE, GOOD, diff, paint};
 use serde::Serialize;
 use signpost_core::absorb::{Absorbed, Conflict};
-use signpost_core::text::count;
+use signpost_core::base::wording::count;
 
 /// For people.
 pub fn text(done: &Absorbed, dry_run: bool) -> String {

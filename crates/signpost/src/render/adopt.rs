@@ -5,8 +5,8 @@ use super::{BAD, COMMAND, FAINT, FILE, GOOD, STRONG, paint, width};
 use anstyle::Style;
 use serde::Serialize;
 use signpost_core::adopt::{Adoption, Checked, Difference, ZoneChange};
-use signpost_core::repo_path::RepoPath;
-use signpost_core::text::{count, shorten};
+use signpost_core::base::repo_path::RepoPath;
+use signpost_core::base::wording::{count, shorten};
 use signpost_core::workspace::Workspace;
 
 /// What is shown.

@@ -5,9 +5,9 @@ use super::{BAD, COMMAND, FAINT, FILE, GOOD, STRONG, paint, tokens, width};
 use crate::exit::Failure;
 use anstyle::Style;
 use serde::Serialize;
+use signpost_core::base::repo_path::RepoPath;
+use signpost_core::base::wording::count;
 use signpost_core::brief::{Brief, Entry, LeftOut, State, Why};
-use signpost_core::repo_path::RepoPath;
-use signpost_core::text::count;
 use signpost_core::workspace::Workspace;
 use std::collections::HashMap;
 

@@ -4,11 +4,11 @@ use super::table::{Table, cell, cell_with_tail};
 use super::{BAD, COMMAND, FAINT, FILE, GOOD, paint, tokens, width};
 use anstyle::Style;
 use serde::Serialize;
+use signpost_core::base::repo_path::RepoPath;
+use signpost_core::base::wording::{count, group};
 use signpost_core::compose::Trial;
 use signpost_core::guidance::RuleHeader;
 use signpost_core::profile::Reach;
-use signpost_core::repo_path::RepoPath;
-use signpost_core::text::{count, group};
 
 /// What is shown.
 pub struct Shown<'a> {

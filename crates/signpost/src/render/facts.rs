@@ -4,8 +4,8 @@ use super::table::{Table, cell};
 use super::{COMMAND, FAINT, FILE, STRONG, paint, width};
 use anstyle::Style;
 use serde::Serialize;
+use signpost_core::base::wording::count;
 use signpost_core::facts::{Facts, Listed};
-use signpost_core::text::count;
 
 const KINDS: [(&str, &str); 5] = [
     ("package manager", "Package managers"),

@@ -2,8 +2,8 @@
 
 use super::{COMMAND, FAINT, FILE, GOOD, paint};
 use serde::Serialize;
+use signpost_core::base::wording::count;
 use signpost_core::init::Beginning;
-use signpost_core::text::count;
 
 /// What would be written, for people.
 pub fn preview(beginning: &Beginning) -> String {

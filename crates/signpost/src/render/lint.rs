@@ -3,14 +3,14 @@
 use super::{BAD, COMMAND, FAINT, GOOD, STRONG, paint, snippet};
 use rustc_hash::{FxHashMap, FxHashSet};
 use serde::Serialize;
+use signpost_core::base::repo_path::Location;
+use signpost_core::base::wording::{Position, count};
 use signpost_core::check::Finding;
 use signpost_core::config::Severity;
 use signpost_core::guidance;
 use signpost_core::publish::Content;
 use signpost_core::publish::status::Change;
-use signpost_core::repo_path::Location;
 use signpost_core::survey::Survey;
-use signpost_core::text::{Position, count};
 use signpost_core::workspace::Workspace;
 use std::ops::Range;
 

@@ -4,9 +4,9 @@ use super::table::{Table, cell, number};
 use super::{BAD, COMMAND, FAINT, FILE, GOOD, STRONG, paint, width};
 use anstyle::Style;
 use serde::Serialize;
+use signpost_core::base::repo_path::Location;
+use signpost_core::base::wording::{count, group, shorten};
 use signpost_core::parity::{Counts, Kind, Parity, Row};
-use signpost_core::repo_path::Location;
-use signpost_core::text::{count, group, shorten};
 use signpost_core::workspace::Workspace;
 
 /// So many rows of a kind, and so many zones, are shown unless all are asked for.

@@ -4,6 +4,7 @@ use super::table::{Table, cell, wrap};
 use super::{COMMAND, FAINT, FILE, STRONG, paint, width};
 use anstyle::Style;
 use serde::Serialize;
+use signpost_core::base::wording::group;
 use signpost_core::config::ConfigError;
 use signpost_core::draft::Draft;
 use signpost_core::header::HeaderStyle;
@@ -11,7 +12,6 @@ use signpost_core::pattern::{Bare, ListForm};
 use signpost_core::profile::{
     Base, Condition, Conflict, Excess, Kind, Level, Loads, Nested, Origin, Pick, Place, Profile, Reach, ReferenceSyntax,
 };
-use signpost_core::text::group;
 
 fn origin(profile: &Profile) -> &'static str {
     match profile.origin {

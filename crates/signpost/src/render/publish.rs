@@ -4,11 +4,11 @@ use super::table::{Table, cell, number};
 use super::{BAD, COMMAND, FAINT, FILE, GOOD, STRONG, diff, paint, tokens, width};
 use anstyle::Style;
 use serde::Serialize;
+use signpost_core::base::repo_path::RepoPath;
+use signpost_core::base::wording::{count, group};
 use signpost_core::profile::Reach;
 use signpost_core::publish::status::{Change, Refusal, Status, Step};
 use signpost_core::publish::{Content, Loss, LossKind, Plan, Planned};
-use signpost_core::repo_path::RepoPath;
-use signpost_core::text::{count, group};
 use signpost_core::workspace::Workspace;
 use std::collections::BTreeMap;
 

@@ -4,9 +4,9 @@ use super::table::{Table, cell, number};
 use super::{BAD, FAINT, FILE, GOOD, STRONG, paint, width};
 use anstyle::Style;
 use serde::Serialize;
+use signpost_core::base::repo_path::RepoPath;
+use signpost_core::base::wording::{count, group};
 use signpost_core::fit::{Fit, NearMiss, Trial};
-use signpost_core::repo_path::RepoPath;
-use signpost_core::text::{count, group};
 
 /// So many files are shown.
 const SHOWN: usize = 8;

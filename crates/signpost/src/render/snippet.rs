@@ -50,7 +50,7 @@ pub fn finding(workspace: &Workspace<'_>, finding: &Finding) -> String {
         Severity::Warning => "warning",
         Severity::Error => "error",
     };
-    let place = |location: &signpost_core::repo_path::Location,
+    let place = |location: &signpost_core::base::repo_path::Location,
                  span: &Range<usize>,
                  kind: AnnotationKind,
                  label: Option<&str>|

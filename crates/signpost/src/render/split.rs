@@ -4,8 +4,8 @@ use super::table::{Table, cell, number};
 use super::{COMMAND, FAINT, FILE, GOOD, STRONG, paint, tokens, width};
 use anstyle::Style;
 use serde::Serialize;
+use signpost_core::base::wording::{count, group, shorten};
 use signpost_core::split::{Part, Split};
-use signpost_core::text::{count, group, shorten};
 
 /// So many zones are shown.
 const ZONES: usize = 12;

@@ -4,10 +4,10 @@ use super::table::{Table, cell, cell_with_tail, number};
 use super::{BAD, COMMAND, FAINT, FILE, STRONG, paint, tokens, width};
 use anstyle::Style;
 use serde::Serialize;
+use signpost_core::base::wording::{count, group};
 use signpost_core::profile::{Kind, Reach};
 use signpost_core::rule::Rule;
 use signpost_core::survey::Survey;
-use signpost_core::text::{count, group};
 use signpost_core::weigh::AssistantWeight;
 use signpost_core::workspace::{Assistant, Project, Workspace};
 

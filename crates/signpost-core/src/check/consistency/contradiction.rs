@@ -1,11 +1,11 @@
 use super::quoted;
+use crate::base::repo_path::RepoPath;
 use crate::check::meeting::Crowd;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::directive::condition::endings;
 use crate::directive::{About, Claim, Modality};
 use crate::profile::{Conflict, Reach};
-use crate::repo_path::RepoPath;
 use crate::rule::Rule;
 use crate::zone::RuleId;
 use rustc_hash::FxHashMap;

@@ -1,8 +1,8 @@
 use super::quoted;
+use crate::base::repo_path::RepoPath;
 use crate::check::meeting::Told as Where;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
-use crate::repo_path::RepoPath;
 use rustc_hash::{FxHashMap, FxHashSet};
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {

@@ -1,8 +1,8 @@
+use crate::base::repo_path::RepoPath;
 use crate::check::mention::{Command, commands, is_denied};
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::{Severity, nearest};
 use crate::facts::{Commands, Ecosystem, Facts};
-use crate::repo_path::RepoPath;
 use std::ops::Range;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {

@@ -1,9 +1,9 @@
+use crate::base::repo_path::{Location, RepoPath};
 use crate::check::mention::{commands, is_denied};
 use crate::check::{CheckInfo, Context, Finding, Text, phrase, reference};
 use crate::config::{Severity, nearest};
 use crate::directive::words::words;
 use crate::hide::{HideChain, HideList};
-use crate::repo_path::{Location, RepoPath};
 use crate::tree::Look;
 use std::collections::BTreeMap;
 use std::ops::Range;

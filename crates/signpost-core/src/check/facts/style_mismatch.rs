@@ -1,4 +1,5 @@
 use super::place;
+use crate::base::repo_path::RepoPath;
 use crate::check::meeting::Told;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
@@ -6,7 +7,6 @@ use crate::directive::condition::endings;
 use crate::directive::{About, Claim};
 use crate::facts::{Style, StyleFact, StyleValue};
 use crate::profile::Reach;
-use crate::repo_path::RepoPath;
 use rustc_hash::FxHashSet;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {

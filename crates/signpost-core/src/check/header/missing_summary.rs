@@ -23,7 +23,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
         }
         let span = match (rule.header.get(key), &rule.header.block) {
             (Some(empty), _) => empty.name_span.clone(),
-            (None, Some(block)) => crate::text::trim_range(&rule.document.text, block.clone()),
+            (None, Some(block)) => crate::base::wording::trim_range(&rule.document.text, block.clone()),
             (None, None) => 0..0,
         };
         let message = format!("{} picks this rule by its summary, but it has none", profile.title);

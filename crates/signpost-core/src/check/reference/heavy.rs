@@ -1,7 +1,7 @@
 use super::walks;
+use crate::base::wording::{count, group};
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
-use crate::text::{count, group};
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "reference/heavy",

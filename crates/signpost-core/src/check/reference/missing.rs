@@ -18,7 +18,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
         let name = path.rsplit('/').next().unwrap_or(path);
         let elsewhere = context.facts.named(name).first().map(ToString::to_string);
         let folder = target.rsplit_once('/').map_or("", |(folder, _)| folder);
-        let beside = crate::repo_path::RepoPath::new(folder).and_then(|folder| {
+        let beside = crate::base::repo_path::RepoPath::new(folder).and_then(|folder| {
             let folder = context.project.index.folder(&folder)?;
             let names: Vec<&str> = folder.items().map(|item| item.name).collect();
             nearest(name, names.iter().copied()).map(|near| folder.path.join(near).to_string())

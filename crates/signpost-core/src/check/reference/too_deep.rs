@@ -1,7 +1,7 @@
 use super::{Stop, stops};
+use crate::base::wording::count;
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
-use crate::text::count;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "reference/too-deep",

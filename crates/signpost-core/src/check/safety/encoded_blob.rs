@@ -1,7 +1,7 @@
 use super::Pattern;
+use crate::base::wording::{group, shorten};
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
-use crate::text::{group, shorten};
 use std::ops::Range;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {

@@ -1,6 +1,6 @@
+use crate::base::wording::count;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
-use crate::text::count;
 use std::ops::Range;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
@@ -218,7 +218,7 @@ fn is_ideograph(c: char) -> bool {
 
 fn far_right(text: &str) -> Vec<Hidden> {
     let mut found = Vec::new();
-    for line in crate::text::lines_in(text, 0..text.len()) {
+    for line in crate::base::wording::lines_in(text, 0..text.len()) {
         let content = &text[line.clone()];
         if content.len() <= FAR_RIGHT {
             continue;

@@ -1,8 +1,8 @@
+use crate::base::wording::group;
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 use crate::pattern::Simple;
 use crate::profile::Reach;
-use crate::text::group;
 
 /// In a project with fewer files, a pattern may well take all of them for now.
 const FEW_FILES: usize = 20;

@@ -1,8 +1,8 @@
 use super::scoped;
+use crate::base::wording::count;
 use crate::check::meeting::Told;
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
-use crate::text::count;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "scope/only-hidden-files",

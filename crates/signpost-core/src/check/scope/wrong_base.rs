@@ -1,7 +1,7 @@
 use super::{Idle, idle, unsupported_syntax};
+use crate::base::repo_path::RepoPath;
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
-use crate::repo_path::RepoPath;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "scope/wrong-base",

@@ -1,10 +1,10 @@
+use crate::base::repo_path::Location;
+use crate::base::wording::{count, group};
 use crate::check::{CheckInfo, Context, Finding, reference};
 use crate::config::Severity;
 use crate::guidance;
 use crate::profile::{Excess, Limits, Reach};
-use crate::repo_path::Location;
 use crate::rule::Rule;
-use crate::text::{count, group};
 use rustc_hash::{FxHashMap, FxHashSet};
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {

@@ -1,7 +1,7 @@
+use crate::base::wording::group;
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 use crate::profile::Reach;
-use crate::text::group;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "size/file-too-long",

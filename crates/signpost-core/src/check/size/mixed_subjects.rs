@@ -1,10 +1,10 @@
+use crate::base::repo_path::RepoPath;
+use crate::base::wording::group;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::directive::condition::{endings, heading};
 use crate::directive::{Section, normal};
 use crate::profile::Reach;
-use crate::repo_path::RepoPath;
-use crate::text::group;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "size/mixed-subjects",

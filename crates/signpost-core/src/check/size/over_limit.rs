@@ -1,8 +1,8 @@
+use crate::base::repo_path::Location;
+use crate::base::wording::group;
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 use crate::profile::Excess;
-use crate::repo_path::Location;
-use crate::text::group;
 use crate::weigh::{Lost, lost};
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
@@ -65,8 +65,8 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
 
 fn document(context: &Context<'_, '_>, path: &str) -> Option<std::sync::Arc<crate::rule::Document>> {
     let location = match path.strip_prefix("~/") {
-        Some(rest) => Location::home(crate::repo_path::RepoPath::new(rest)?),
-        None => Location::root(crate::repo_path::RepoPath::new(path)?),
+        Some(rest) => Location::home(crate::base::repo_path::RepoPath::new(rest)?),
+        None => Location::root(crate::base::repo_path::RepoPath::new(path)?),
     };
     Some(context.workspace.document(&location))
 }

@@ -5,7 +5,7 @@
 //! is rendered from a [`Location`].
 //!
 //! ```
-//! use signpost_core::repo_path::RepoPath;
+//! use signpost_core::base::repo_path::RepoPath;
 //! let path = RepoPath::new("./kiosk//screens/home.ts").unwrap();
 //! assert_eq!(path.as_str(), "kiosk/screens/home.ts");
 //! assert_eq!(path.folder().as_str(), "kiosk/screens");

@@ -1,6 +1,6 @@
 //! The files that Signpost or version control keeps for itself, which no assistant's place owns.
 
-use crate::repo_path::RepoPath;
+use crate::base::repo_path::RepoPath;
 
 /// The name of the settings file, which also marks the root.
 pub const CONFIG_NAME: &str = "signpost.toml";

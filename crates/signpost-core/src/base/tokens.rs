@@ -116,7 +116,7 @@ mod tests {
 
     #[test]
     fn the_estimate_is_near_the_count() {
-        let text = include_str!("../../../README.md").repeat(3);
+        let text = include_str!("../../../../README.md").repeat(3);
         let (estimate, exact) = (estimate(&text) as f64, exact(&text) as f64);
         assert!((estimate - exact).abs() / exact < 0.12, "{estimate} {exact}");
     }
