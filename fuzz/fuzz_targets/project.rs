@@ -2,7 +2,7 @@
 
 use signpost_core::publish::status::{Status, status};
 use signpost_core::publish::{Content, plan};
-use signpost_core::tree::MemoryTree;
+use signpost_core::files::tree::MemoryTree;
 use signpost_core::workspace::Workspace;
 use std::collections::BTreeMap;
 

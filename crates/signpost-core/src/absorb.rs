@@ -14,6 +14,7 @@ mod sections;
 use crate::adopt;
 use crate::base::repo_path::{Location, RepoPath};
 use crate::discover::{Candidate, Finder};
+use crate::files::tree::{MemoryTree, Tree};
 use crate::guidance::{RuleHeader, write_header};
 use crate::header::Header;
 use crate::lock::{LockedFile, hash, without_carriage_returns};
@@ -22,7 +23,6 @@ use crate::publish::source::Source;
 use crate::publish::status::{link_mark, link_target};
 use crate::publish::{Content, Plan, Planned, PublishError, plan};
 use crate::rule::{Document, Rule};
-use crate::tree::{MemoryTree, Tree};
 use crate::workspace::{Workspace, WorkspaceError};
 use merge::merge;
 use sections::Line;
@@ -83,8 +83,8 @@ pub enum AbsorbError {
     NotPublished(RepoPath),
 }
 
-impl From<crate::tree::TreeError> for AbsorbError {
-    fn from(error: crate::tree::TreeError) -> Self {
+impl From<crate::files::tree::TreeError> for AbsorbError {
+    fn from(error: crate::files::tree::TreeError) -> Self {
         AbsorbError::Workspace(error.into())
     }
 }

@@ -14,10 +14,10 @@ mod why;
 
 use crate::base::repo_path::{Location, RepoPath};
 use crate::discover::Finder;
-use crate::hide::HideHit;
+use crate::files::ignore_file::HideHit;
+use crate::files::tree::TreeError;
 use crate::profile::{Level, Profile, Reach};
 use crate::rule::{Document, Rule};
-use crate::tree::TreeError;
 use crate::workspace::{Project, Workspace};
 use rustc_hash::FxHashSet;
 use std::sync::Arc;

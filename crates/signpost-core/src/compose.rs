@@ -5,10 +5,10 @@ use crate::base::language;
 use crate::base::repo_path::{Location, RepoPath};
 use crate::base::wording::shorten;
 use crate::check::{self, Choice, Context};
+use crate::files::tree::Overlay;
 use crate::guidance::{RuleHeader, write};
 use crate::profile::Profile;
 use crate::survey::Survey;
-use crate::tree::Overlay;
 use crate::workspace::{Project, Workspace, WorkspaceError};
 use rustc_hash::FxHashMap;
 

@@ -6,10 +6,10 @@
 
 use crate::base::own_files::is_ours;
 use crate::base::repo_path::{Location, RepoPath, Side};
-use crate::index::Index;
+use crate::files::index::Index;
+use crate::files::tree::{Entry, EntryKind, Look, Tree, TreeError};
 use crate::pattern::{Simple, States};
 use crate::profile::{Level, Origin, Place, Profile};
-use crate::tree::{Entry, EntryKind, Look, Tree, TreeError};
 
 /// A file of a place.
 #[derive(Clone, Debug, PartialEq, Eq)]

@@ -8,7 +8,7 @@
 //! an answer.
 
 use crate::base::repo_path::RepoPath;
-use crate::index::Index;
+use crate::files::index::Index;
 use crate::pattern::{Dialect, Pattern, PatternSet};
 use crate::reach::Reacher;
 use rustc_hash::FxHashSet;

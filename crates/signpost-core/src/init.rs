@@ -8,8 +8,8 @@ use crate::base::repo_path::{Location, RepoPath};
 use crate::base::wording::shorten;
 use crate::config::CONFIG_NAME;
 use crate::facts::{Commands, Ecosystem, Facts, Manifest};
-use crate::index::Index;
-use crate::tree::{Look, Tree};
+use crate::files::index::Index;
+use crate::files::tree::{Look, Tree};
 use crate::workspace::{Project, Workspace};
 use std::collections::BTreeMap;
 

@@ -5,7 +5,7 @@
 //! [`brief::resolve`], [`survey::survey`], [`check::run`] and [`weigh::weigh`] answer.
 //!
 //! ```
-//! use signpost_core::{brief, base::repo_path::RepoPath, tree::MemoryTree, workspace::Workspace};
+//! use signpost_core::{brief, base::repo_path::RepoPath, files::tree::MemoryTree, workspace::Workspace};
 //!
 //! let tree = MemoryTree::new().with("AGENTS.md", "- Be kind\n").with("src/main.rs", "");
 //! let workspace = Workspace::open(&tree, &[]).unwrap();
@@ -26,11 +26,10 @@ pub mod directive;
 pub mod discover;
 pub mod draft;
 pub mod facts;
+pub mod files;
 pub mod fit;
 pub mod guidance;
 pub mod header;
-pub mod hide;
-pub mod index;
 pub mod init;
 pub mod lock;
 pub mod near;
@@ -44,7 +43,6 @@ pub mod rule;
 pub mod split;
 pub mod survey;
 pub mod told;
-pub mod tree;
 pub mod weigh;
 pub mod when;
 pub mod workspace;

@@ -6,10 +6,10 @@
 
 use crate::base::repo_path::{Location, RepoPath};
 use crate::base::wording::count;
-use crate::index::{Folder, Index, Item};
+use crate::files::index::{Folder, Index, Item};
+use crate::files::tree::{EntryKind, Look};
 use crate::pattern::Simple;
 use crate::profile::{Kind, Level, Place, Profile};
-use crate::tree::{EntryKind, Look};
 use crate::workspace::{Project, Workspace};
 use rayon::prelude::*;
 use rustc_hash::{FxHashMap, FxHashSet};

@@ -2,9 +2,9 @@
 //! nothing, the nearest pattern that would.
 
 use crate::base::repo_path::RepoPath;
-use crate::index::{Folder, FolderId, Index, Item};
+use crate::files::index::{Folder, FolderId, Index, Item};
+use crate::files::tree::EntryKind;
 use crate::pattern::{Dialect, Leaf, Pattern, Simple, States};
-use crate::tree::EntryKind;
 use rustc_hash::FxHashSet;
 use std::sync::OnceLock;
 

@@ -7,12 +7,12 @@
 use crate::base::repo_path::{Location, RepoPath};
 use crate::brief::{Brief, Question, State, resolve};
 use crate::directive::Outline;
+use crate::files::tree::TreeError;
 use crate::header::{Header, HeaderStyle};
 use crate::pattern::PatternSet;
 use crate::profile::{Level, Profile};
 use crate::publish::source::guidance_dialect;
 use crate::rule::Document;
-use crate::tree::TreeError;
 use crate::workspace::Workspace;
 use rustc_hash::FxHashMap;
 use std::cell::RefCell;

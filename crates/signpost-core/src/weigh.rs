@@ -4,9 +4,9 @@
 
 use crate::base::repo_path::RepoPath;
 use crate::brief::{Brief, LeftOutWhy, Question, State, resolve};
+use crate::files::tree::TreeError;
 use crate::profile::{Kind, Reach};
 use crate::survey::Survey;
-use crate::tree::TreeError;
 use crate::workspace::Workspace;
 use rustc_hash::{FxHashMap, FxHashSet};
 

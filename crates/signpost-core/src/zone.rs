@@ -7,11 +7,11 @@
 mod program;
 
 use crate::base::repo_path::{Location, RepoPath};
-use crate::hide::{HideChain, HideList};
-use crate::index::{Folder, Index};
+use crate::files::ignore_file::{HideChain, HideList};
+use crate::files::index::{Folder, Index};
+use crate::files::tree::Tree;
 use crate::profile::{Level, Loads, Nested, Reach};
 use crate::rule::Rule;
-use crate::tree::Tree;
 use crate::workspace::Assistant;
 use program::{Program, Programs};
 use rayon::prelude::*;

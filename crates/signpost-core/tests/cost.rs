@@ -4,8 +4,8 @@
 
 use signpost_core::base::repo_path::{Location, RepoPath};
 use signpost_core::brief::{Question, resolve};
-use signpost_core::index::Index;
-use signpost_core::tree::{Entry, Look, MemoryTree, Tree, TreeError};
+use signpost_core::files::index::Index;
+use signpost_core::files::tree::{Entry, Look, MemoryTree, Tree, TreeError};
 use signpost_core::workspace::Workspace;
 use std::sync::atomic::{AtomicUsize, Ordering};
 

@@ -4,9 +4,9 @@
 
 use proptest::prelude::*;
 use signpost_core::base::repo_path::RepoPath;
+use signpost_core::files::tree::{MemoryTree, Tree};
 use signpost_core::fit::{from_examples, near_misses, try_patterns};
 use signpost_core::pattern::{Bare, Dialect, ListForm, Pattern};
-use signpost_core::tree::{MemoryTree, Tree};
 
 fn paths(texts: &[&str]) -> Vec<RepoPath> {
     texts.iter().map(|text| RepoPath::new(text).unwrap()).collect()

@@ -9,8 +9,8 @@ use signpost_core::base::repo_path::RepoPath;
 use signpost_core::brief::{Question, resolve};
 use signpost_core::check::baseline::Baseline;
 use signpost_core::check::{Finding, fix};
+use signpost_core::files::tree::MemoryTree;
 use signpost_core::header::{Header, HeaderStyle, Key, Value};
-use signpost_core::tree::MemoryTree;
 use signpost_core::workspace::Workspace;
 use std::collections::BTreeMap;
 

@@ -3,11 +3,11 @@
 #![allow(clippy::unwrap_used)]
 
 use signpost_core::base::repo_path::RepoPath;
+use signpost_core::files::tree::{MemoryTree, Tree};
 use signpost_core::near::{Unclaimed, UnclaimedWhy, unclaimed};
 use signpost_core::pattern::{Dialect, Pattern};
 use signpost_core::profile::Profile;
 use signpost_core::reach::Reacher;
-use signpost_core::tree::{MemoryTree, Tree};
 use signpost_core::workspace::Workspace;
 
 const PROFILE: &str = r#"

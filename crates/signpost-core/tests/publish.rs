@@ -6,11 +6,11 @@
 use proptest::prelude::*;
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::directive::Outline;
+use signpost_core::files::tree::{MemoryTree, Overlay, Tree};
 use signpost_core::lock::Lock;
 use signpost_core::profile::Reach;
 use signpost_core::publish::status::{Refusal, Step, status};
 use signpost_core::publish::{Content, LossKind, Plan, plan};
-use signpost_core::tree::{MemoryTree, Overlay, Tree};
 use signpost_core::workspace::Workspace;
 
 /// The source files of the sample tree.

@@ -9,10 +9,10 @@
 use crate::exit::Failure;
 use crate::session::Session;
 use signpost_core::base::repo_path::RepoPath;
+use signpost_core::files::tree::{MAX_FILE_BYTES, door};
 use signpost_core::lock::{Lock, hash};
 use signpost_core::publish::Content;
 use signpost_core::publish::status::{Change, Status, Step, link_mark};
-use signpost_core::tree::{MAX_FILE_BYTES, door};
 use signpost_core::workspace::LOCK_FILE;
 use std::fs::{self, File};
 use std::io::{self, Write};

@@ -4,7 +4,7 @@
 
 use crate::exit::Failure;
 use signpost_core::base::repo_path::RepoPath;
-use signpost_core::index::Index;
+use signpost_core::files::index::Index;
 use std::collections::{BTreeMap, BTreeSet};
 use std::io::{Read, Write};
 use std::path::Path;

@@ -6,7 +6,7 @@ use crate::paths;
 use crate::render::{self, snippet};
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::base::wording::{count, size};
-use signpost_core::tree::{DiskTree, Tree, TreeError, door};
+use signpost_core::files::tree::{DiskTree, Tree, TreeError, door};
 use signpost_core::workspace::{Project, Workspace};
 use std::cell::RefCell;
 use std::io::IsTerminal;

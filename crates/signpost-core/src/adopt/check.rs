@@ -3,11 +3,11 @@
 use super::Adoption;
 use crate::base::repo_path::RepoPath;
 use crate::brief::State;
+use crate::files::tree::Overlay;
 use crate::profile::Profile;
 use crate::publish::status::status;
 use crate::publish::{Content, Plan, PublishError, plan};
 use crate::told::{Teller, Told, lines_of};
-use crate::tree::Overlay;
 use crate::workspace::{Assistant, LOCK_FILE, Project, Workspace, WorkspaceError};
 use crate::zone::{RuleId, partition};
 use rustc_hash::{FxHashMap, FxHashSet};
@@ -53,8 +53,8 @@ pub enum CheckError {
     Publish(#[from] PublishError),
 }
 
-impl From<crate::tree::TreeError> for CheckError {
-    fn from(error: crate::tree::TreeError) -> Self {
+impl From<crate::files::tree::TreeError> for CheckError {
+    fn from(error: crate::files::tree::TreeError) -> Self {
         CheckError::Workspace(error.into())
     }
 }
@@ -135,7 +135,7 @@ pub fn check(
                 }
                 continue;
             }
-            let told = |side: usize| -> Result<Vec<Told>, crate::tree::TreeError> {
+            let told = |side: usize| -> Result<Vec<Told>, crate::files::tree::TreeError> {
                 let profile = both[side * number + at].profile;
                 let brief = tellers[side].brief(profile, &zone.example)?;
                 Ok(tellers[side].told(profile, &brief, &zone.example))

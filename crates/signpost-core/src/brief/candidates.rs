@@ -3,10 +3,10 @@
 use super::{Decided, Hidden, LeftOutWhy, Outcome, Question, Why};
 use crate::base::repo_path::{Location, RepoPath};
 use crate::discover::{Candidate, Finder};
-use crate::hide::HideList;
+use crate::files::ignore_file::HideList;
+use crate::files::tree::{Look, TreeError};
 use crate::profile::{Kind, Level, Loads, Nested, Pick, Profile, Reach};
 use crate::rule::Rule;
-use crate::tree::{Look, TreeError};
 use crate::workspace::Workspace;
 use rustc_hash::FxHashMap;
 use std::sync::Arc;

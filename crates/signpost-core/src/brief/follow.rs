@@ -5,11 +5,11 @@
 
 use super::{Decided, Entry, LeftOut, LeftOutWhy, State, Why};
 use crate::base::repo_path::Location;
+use crate::files::tree::Look;
 use crate::header::{Header, HeaderStyle};
 use crate::profile::{Place, Profile};
 use crate::reference::{Mention, locate, may_reach, mentions};
 use crate::rule::{Document, Rule};
-use crate::tree::Look;
 use crate::workspace::Workspace;
 use rustc_hash::{FxHashMap, FxHashSet};
 use std::sync::Arc;

@@ -1,13 +1,13 @@
 //! Which files look like instructions to an assistant that no profile describes.
 
 use crate::base::repo_path::{Location, RepoPath};
+use crate::files::index::Folder;
+use crate::files::tree::{EntryKind, Look};
 use crate::header::{Header, HeaderStyle};
-use crate::index::Folder;
 use crate::near::unclaimed;
 use crate::profile::{Format, Level, Profile, ReferenceBase, ReferenceSyntax};
 use crate::reference::{mentions, resolve};
 use crate::rule::Document;
-use crate::tree::{EntryKind, Look};
 use crate::workspace::{Project, Workspace};
 use rustc_hash::FxHashSet;
 use std::collections::BTreeMap;

@@ -3,8 +3,8 @@
 use super::{Content, Plan, Planned};
 use crate::base::repo_path::{Location, RepoPath};
 use crate::discover::Finder;
+use crate::files::tree::{EntryKind, Look, Tree, TreeError};
 use crate::lock::{Lock, LockedFile, hash, without_carriage_returns};
-use crate::tree::{EntryKind, Look, Tree, TreeError};
 
 /// What is to be done with one file.
 #[derive(Clone, PartialEq, Eq, Debug)]

@@ -7,7 +7,7 @@
 
 use super::AllRules;
 use crate::base::repo_path::RepoPath;
-use crate::index::Folder;
+use crate::files::index::Folder;
 use crate::pattern::{Leaf, Simple, States, WayOn};
 use crate::profile::Reach;
 use crate::rule::Rule;

@@ -2,9 +2,9 @@
 #![allow(clippy::unwrap_used)]
 
 use signpost_core::check::{Context, Finding, run};
+use signpost_core::files::tree::MemoryTree;
 use signpost_core::guidance::Date;
 use signpost_core::survey::with_guidance;
-use signpost_core::tree::MemoryTree;
 use signpost_core::workspace::Workspace;
 
 /// Lints a tree as on 23 November 2026, and asks something of what is found.

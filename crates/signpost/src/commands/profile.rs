@@ -6,8 +6,8 @@ use crate::session::{MOST_PROFILE_BYTES, Session};
 use clap::{Args, Subcommand};
 use signpost_core::config::nearest;
 use signpost_core::draft::draft;
+use signpost_core::files::tree::door;
 use signpost_core::profile::{Origin, Profile};
-use signpost_core::tree::door;
 use std::path::{Path, PathBuf};
 
 /// List, explain, check and draft the profiles that describe assistants

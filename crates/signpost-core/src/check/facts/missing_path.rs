@@ -3,8 +3,8 @@ use crate::check::mention::{commands, is_denied};
 use crate::check::{CheckInfo, Context, Finding, Text, phrase, reference};
 use crate::config::{Severity, nearest};
 use crate::directive::words::words;
-use crate::hide::{HideChain, HideList};
-use crate::tree::Look;
+use crate::files::ignore_file::{HideChain, HideList};
+use crate::files::tree::Look;
 use std::collections::BTreeMap;
 use std::ops::Range;
 

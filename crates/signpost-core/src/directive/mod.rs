@@ -220,5 +220,4 @@ pub fn modality_at(whole: Modality, read: &[(Range<usize>, Modality)], at: usize
 }
 
 #[cfg(test)]
-#[path = "directive/tests.rs"]
 mod tests;

@@ -20,7 +20,7 @@ use schema::{DecideFile, PlaceFile, ProfileFile};
 use std::ops::Range;
 use toml::Spanned;
 
-const BUILT_IN: [(&str, &str); 1] = [("agents-md.toml", include_str!("profile/builtin/agents-md.toml"))];
+const BUILT_IN: [(&str, &str); 1] = [("agents-md.toml", include_str!("builtin/agents-md.toml"))];
 
 /// Where a profile comes from; a later one wins.
 #[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Debug)]
@@ -390,5 +390,4 @@ impl Checker<'_> {
 }
 
 #[cfg(test)]
-#[path = "profile/tests.rs"]
 mod tests;

@@ -217,5 +217,4 @@ pub fn split_commas(text: &str, dialect: &Dialect) -> Vec<Range<usize>> {
 }
 
 #[cfg(test)]
-#[path = "pattern/tests.rs"]
 mod tests;

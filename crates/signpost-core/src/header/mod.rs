@@ -216,5 +216,4 @@ fn duplicates(keys: &[Key]) -> Vec<Problem> {
 }
 
 #[cfg(test)]
-#[path = "header/tests.rs"]
 mod tests;

@@ -2,7 +2,7 @@
 
 use super::{Entry, EntryKind, Look, Tree, TreeError};
 use crate::base::repo_path::{Location, RepoPath, Side};
-use crate::index::Index;
+use crate::files::index::Index;
 use std::collections::BTreeMap;
 
 /// Another tree, with files of the root added, replaced or taken away.
@@ -106,7 +106,7 @@ impl Tree for Overlay<'_> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::tree::MemoryTree;
+    use crate::files::tree::MemoryTree;
 
     #[test]
     fn changes_lie_over_the_tree() {

@@ -2,7 +2,7 @@
 
 use super::{Entry, EntryKind, Look, Tree, TreeError};
 use crate::base::repo_path::{Location, RepoPath, Side};
-use crate::index::{Index, IndexBuilder};
+use crate::files::index::{Index, IndexBuilder};
 use std::collections::BTreeMap;
 
 /// Files by path. Folders are there because files stand in them.

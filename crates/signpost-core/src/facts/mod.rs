@@ -19,8 +19,8 @@ mod toolchain;
 pub mod version;
 
 use crate::base::repo_path::{Location, RepoPath};
-use crate::index::{Folder, Index};
-use crate::tree::{EntryKind, Tree};
+use crate::files::index::{Folder, Index};
+use crate::files::tree::{EntryKind, Tree};
 use lock::{LockKind, Locked};
 use rustc_hash::{FxHashMap, FxHashSet};
 use std::collections::BTreeMap;
@@ -508,5 +508,4 @@ fn toml(text: &str) -> Option<toml::Table> {
 }
 
 #[cfg(test)]
-#[path = "facts/tests.rs"]
 mod tests;

@@ -3,7 +3,7 @@
 use super::door::{self, Shut};
 use super::{Entry, EntryKind, Look, Tree, TreeError};
 use crate::base::repo_path::{Location, RepoPath, Side};
-use crate::index::{Index, walk};
+use crate::files::index::{Index, walk};
 use std::collections::BTreeMap;
 use std::fs;
 use std::io;

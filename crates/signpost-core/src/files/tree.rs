@@ -4,7 +4,7 @@
 //! root and the home folder, and never hands out what lies outside of them: a symbolic link out of
 //! the root is answered with [`Look::Outside`], whatever it points at.
 //!
-//! It does not decide which files matter; [`crate::index`] does for a whole tree, and
+//! It does not decide which files matter; [`crate::files::index`] does for a whole tree, and
 //! [`crate::discover`] for the folders on the way to one file.
 
 pub(crate) mod disk;
@@ -13,7 +13,7 @@ mod memory;
 mod overlay;
 
 use crate::base::repo_path::{Location, RepoPath, Side};
-use crate::index::Index;
+use crate::files::index::Index;
 pub use disk::DiskTree;
 pub use memory::MemoryTree;
 pub use overlay::Overlay;

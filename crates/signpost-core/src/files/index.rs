@@ -10,8 +10,8 @@ mod tracked;
 pub mod walk;
 
 use crate::base::repo_path::RepoPath;
-use crate::hide::{HideChain, HideList};
-use crate::tree::{Entry, EntryKind, TreeError};
+use crate::files::ignore_file::{HideChain, HideList};
+use crate::files::tree::{Entry, EntryKind, TreeError};
 use rustc_hash::FxHashMap;
 use std::collections::BTreeMap;
 
