@@ -4,7 +4,7 @@
 mod project;
 use libfuzzer_sys::fuzz_target;
 use signpost_core::absorb::absorb;
-use signpost_core::lock::Lock;
+use signpost_core::project::lock::Lock;
 
 fuzz_target!(|data: &[u8]| {
     let [file, at, to, kind, rest @ ..] = data else { return };

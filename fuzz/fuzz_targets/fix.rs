@@ -4,10 +4,10 @@ mod project;
 use libfuzzer_sys::fuzz_target;
 use signpost_core::brief::{Question, resolve};
 use signpost_core::check::{Context, Finding, fix, run};
-use signpost_core::guidance::Date;
+use signpost_core::project::guidance::Date;
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::survey::with_guidance;
-use signpost_core::workspace::Workspace;
+use signpost_core::project::workspace::Workspace;
 
 fuzz_target!(|data: &[u8]| {
     let texts = project::texts(data);

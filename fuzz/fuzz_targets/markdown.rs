@@ -3,7 +3,7 @@
 
 use libfuzzer_sys::fuzz_target;
 use signpost_core::profile::{Format, ReferenceSyntax};
-use signpost_core::reference::mentions;
+use signpost_core::project::references::mentions;
 
 fuzz_target!(|text: &str| {
     for format in [Format::Markdown, Format::Plain] {

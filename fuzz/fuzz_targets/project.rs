@@ -3,7 +3,7 @@
 use signpost_core::publish::status::{Status, status};
 use signpost_core::publish::{Content, plan};
 use signpost_core::files::tree::MemoryTree;
-use signpost_core::workspace::Workspace;
+use signpost_core::project::workspace::Workspace;
 use std::collections::BTreeMap;
 
 pub type Files = BTreeMap<String, String>;

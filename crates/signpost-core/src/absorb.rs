@@ -13,17 +13,17 @@ mod sections;
 
 use crate::adopt;
 use crate::base::repo_path::{Location, RepoPath};
-use crate::discover::{Candidate, Finder};
 use crate::files::tree::{MemoryTree, Tree};
-use crate::guidance::{RuleHeader, write_header};
 use crate::header::Header;
-use crate::lock::{LockedFile, hash, without_carriage_returns};
 use crate::profile::{Profile, Reach};
+use crate::project::discovery::{Candidate, Finder};
+use crate::project::guidance::{RuleHeader, write_header};
+use crate::project::lock::{LockedFile, hash, without_carriage_returns};
+use crate::project::rule::{Document, Rule};
+use crate::project::workspace::{Workspace, WorkspaceError};
 use crate::publish::source::Source;
 use crate::publish::status::{link_mark, link_target};
 use crate::publish::{Content, Plan, Planned, PublishError, plan};
-use crate::rule::{Document, Rule};
-use crate::workspace::{Workspace, WorkspaceError};
 use merge::merge;
 use sections::Line;
 use std::collections::BTreeMap;
@@ -490,7 +490,7 @@ fn edited_header(
 /// The lines of a header that are no keys but remarks, publishing's own left out.
 fn remarks(text: &str, block: Option<Range<usize>>) -> Vec<&str> {
     let lines = text[block.unwrap_or(0..0)].lines().map(str::trim);
-    lines.filter(|line| line.starts_with('#') && !line.ends_with(crate::guidance::REMARK_END)).collect()
+    lines.filter(|line| line.starts_with('#') && !line.ends_with(crate::project::guidance::REMARK_END)).collect()
 }
 
 /// A rule's header with what was edited.

@@ -16,16 +16,16 @@ use crate::base::repo_path::{Location, RepoPath};
 use crate::base::wording::{MOST_WORDS, group, size};
 use crate::directive::{MOST_DIRECTIVES, Outline, normal};
 use crate::fit::escaped;
-use crate::guidance::{self, Kept};
-use crate::lock::{Lock, LockedFile, hash};
 use crate::pattern::translate::translate;
 use crate::pattern::{Dialect, Pattern};
 use crate::profile::{Base, Kind, Level, Nested, Profile, Reach};
+use crate::project::guidance::{self, Kept};
+use crate::project::lock::{Lock, LockedFile, hash};
+use crate::project::rule::Rule;
+use crate::project::workspace::{Project, Workspace};
 use crate::publish::options::name_in;
 use crate::publish::source::{guidance_dialect, without_blank_lines};
 use crate::publish::status::link_mark;
-use crate::rule::Rule;
-use crate::workspace::{Project, Workspace};
 pub use check::{CheckError, Checked, ZoneChange, check};
 use cut::{Unit, atoms, squeezed, units};
 use rustc_hash::FxHashSet;
@@ -148,7 +148,7 @@ pub fn adopt(
     project: &Project,
     profiles: &[&Profile],
     choose: &mut dyn FnMut(&Difference) -> Option<usize>,
-) -> Result<Adoption, crate::workspace::WorkspaceError> {
+) -> Result<Adoption, crate::project::workspace::WorkspaceError> {
     let lock = workspace.lock()?;
     let mut adoption = Adoption::default();
     let mut by_address: BTreeMap<Address, Vec<Adoptee>> = BTreeMap::new();
@@ -492,7 +492,7 @@ impl Writer<'_, '_> {
         let known = self.adoption.files.iter_mut().find(|known| known.path == path);
         let sources: Vec<String> = written.get(&file.path).into_iter().flatten().cloned().collect();
         let assistants = |profiles: &[&Profile]| -> Vec<String> {
-            let finder = crate::discover::Finder::new(workspace.tree(), None);
+            let finder = crate::project::discovery::Finder::new(workspace.tree(), None);
             let mut names: Vec<String> =
                 profiles.iter().filter(|one| finder.owner(one, file).is_some()).map(|one| one.name.clone()).collect();
             names.sort();

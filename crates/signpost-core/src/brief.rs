@@ -13,12 +13,12 @@ mod limit;
 mod why;
 
 use crate::base::repo_path::{Location, RepoPath};
-use crate::discover::Finder;
 use crate::files::ignore_file::HideHit;
 use crate::files::tree::TreeError;
 use crate::profile::{Level, Profile, Reach};
-use crate::rule::{Document, Rule};
-use crate::workspace::{Project, Workspace};
+use crate::project::discovery::Finder;
+use crate::project::rule::{Document, Rule};
+use crate::project::workspace::{Project, Workspace};
 use rustc_hash::FxHashSet;
 use std::sync::Arc;
 pub use why::{LeftOutWhy, Why};

@@ -6,10 +6,10 @@ use crate::base::repo_path::{Location, RepoPath};
 use crate::base::wording::shorten;
 use crate::check::{self, Choice, Context};
 use crate::files::tree::Overlay;
-use crate::guidance::{RuleHeader, write};
 use crate::profile::Profile;
+use crate::project::guidance::{RuleHeader, write};
+use crate::project::workspace::{Project, Workspace, WorkspaceError};
 use crate::survey::Survey;
-use crate::workspace::{Project, Workspace, WorkspaceError};
 use rustc_hash::FxHashMap;
 
 /// A code example.

@@ -11,7 +11,7 @@ mod keys;
 use crate::header::HeaderStyle;
 use crate::pattern::{Dialect, ListForm};
 use crate::profile::{Base, Format, Kind, Level, Reach};
-use crate::workspace::{Project, Workspace};
+use crate::project::workspace::{Project, Workspace};
 pub use gather::Family;
 use keys::KeyGuess;
 

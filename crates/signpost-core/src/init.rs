@@ -10,7 +10,7 @@ use crate::config::CONFIG_NAME;
 use crate::facts::{Commands, Ecosystem, Facts, Manifest};
 use crate::files::index::Index;
 use crate::files::tree::{Look, Tree};
-use crate::workspace::{Project, Workspace};
+use crate::project::workspace::{Project, Workspace};
 use std::collections::BTreeMap;
 
 /// A file that beginning would write.
@@ -55,7 +55,7 @@ pub fn begin(
     workspace: &Workspace<'_>,
     project: &Project,
     folder: &str,
-) -> Result<Beginning, crate::workspace::WorkspaceError> {
+) -> Result<Beginning, crate::project::workspace::WorkspaceError> {
     let facts = Facts::read(workspace.tree(), &project.index);
     let in_use = workspace.assistants(&[], project)?;
     let mut names: Vec<&str> = in_use.iter().map(|one| one.profile.name.as_str()).collect();

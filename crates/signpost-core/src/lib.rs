@@ -5,7 +5,7 @@
 //! [`brief::resolve`], [`survey::survey`], [`check::run`] and [`weigh::weigh`] answer.
 //!
 //! ```
-//! use signpost_core::{brief, base::repo_path::RepoPath, files::tree::MemoryTree, workspace::Workspace};
+//! use signpost_core::{brief, base::repo_path::RepoPath, files::tree::MemoryTree, project::workspace::Workspace};
 //!
 //! let tree = MemoryTree::new().with("AGENTS.md", "- Be kind\n").with("src/main.rs", "");
 //! let workspace = Workspace::open(&tree, &[]).unwrap();
@@ -23,27 +23,21 @@ pub mod check;
 pub mod compose;
 pub mod config;
 pub mod directive;
-pub mod discover;
 pub mod draft;
 pub mod facts;
 pub mod files;
 pub mod fit;
-pub mod guidance;
 pub mod header;
 pub mod init;
-pub mod lock;
 pub mod near;
 pub mod parity;
 pub mod pattern;
 pub mod profile;
+pub mod project;
 pub mod publish;
 pub mod reach;
-pub mod reference;
-pub mod rule;
 pub mod split;
 pub mod survey;
 pub mod told;
 pub mod weigh;
-pub mod when;
-pub mod workspace;
 pub mod zone;

@@ -10,7 +10,7 @@ use crate::files::index::{Folder, Index, Item};
 use crate::files::tree::{EntryKind, Look};
 use crate::pattern::Simple;
 use crate::profile::{Kind, Level, Place, Profile};
-use crate::workspace::{Project, Workspace};
+use crate::project::workspace::{Project, Workspace};
 use rayon::prelude::*;
 use rustc_hash::{FxHashMap, FxHashSet};
 use std::collections::BTreeMap;
@@ -154,7 +154,9 @@ pub fn unclaimed(workspace: &Workspace<'_>, project: &Project, profiles: &[&Prof
 }
 
 fn claims(workspace: &Workspace<'_>, profile: &Profile, path: &RepoPath) -> bool {
-    crate::discover::Finder::new(workspace.tree(), None).owner(profile, &Location::root(path.clone())).is_some()
+    crate::project::discovery::Finder::new(workspace.tree(), None)
+        .owner(profile, &Location::root(path.clone()))
+        .is_some()
 }
 
 /// Files of a `pick = "first"` place that another file of their folder always displaces, for every

@@ -8,11 +8,11 @@
 use crate::base::repo_path::{Location, RepoPath};
 use crate::brief::{Brief, State};
 use crate::files::tree::TreeError;
-use crate::guidance;
 use crate::pattern::{Dialect, Pattern};
 use crate::profile::Profile;
+use crate::project::guidance;
+use crate::project::workspace::{Assistant, Project, Workspace};
 use crate::told::{Teller, Told, lines_of};
-use crate::workspace::{Assistant, Project, Workspace};
 use crate::zone::partition;
 use rustc_hash::{FxHashMap, FxHashSet};
 use schemars::JsonSchema;

@@ -16,15 +16,15 @@ pub mod status;
 
 use crate::base::repo_path::{Location, RepoPath};
 use crate::config::ConfigError;
-use crate::discover::Finder;
 use crate::facts::Facts;
 use crate::files::index::Folder;
 use crate::files::tree::{EntryKind, Look, TreeError};
-use crate::guidance::{self, REMARK_END};
 use crate::header::{Header, HeaderStyle};
 use crate::pattern::Pattern;
 use crate::profile::{Kind, Level, Nested, Profile, Reach};
-use crate::workspace::{Assistant, Project, Workspace};
+use crate::project::discovery::Finder;
+use crate::project::guidance::{self, REMARK_END};
+use crate::project::workspace::{Assistant, Project, Workspace};
 use crate::zone::{Zones, partition};
 use compose::{Above, Part, Segment, compose};
 use options::{Way, ways};
@@ -681,8 +681,8 @@ pub fn profiles<'w>(
     workspace: &'w Workspace<'_>,
     project: &Project,
     names: &[String],
-    lock: &crate::lock::Lock,
-) -> Result<Vec<&'w Profile>, crate::workspace::WorkspaceError> {
+    lock: &crate::project::lock::Lock,
+) -> Result<Vec<&'w Profile>, crate::project::workspace::WorkspaceError> {
     if let Some(selected) = workspace.selected(names)? {
         return Ok(selected.into_iter().filter(|profile| profile.name != guidance::PROFILE).collect());
     }

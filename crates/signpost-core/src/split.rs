@@ -13,14 +13,14 @@ use crate::directive::{MOST_DIRECTIVES, Outline};
 use crate::facts::Facts;
 use crate::files::index::Index;
 use crate::fit::escaped;
-use crate::guidance::{RuleHeader, write, write_header};
-use crate::lock::{LockedFile, hash};
 use crate::pattern::{Dialect, Pattern};
 use crate::profile::{Level, Reach};
+use crate::project::guidance::{RuleHeader, write, write_header};
+use crate::project::lock::{LockedFile, hash};
+use crate::project::rule::Rule;
+use crate::project::workspace::{Project, Workspace, WorkspaceError};
 use crate::publish::source::{guidance_dialect, without_blank_lines};
 use crate::publish::status::link_mark;
-use crate::rule::Rule;
-use crate::workspace::{Project, Workspace, WorkspaceError};
 use rustc_hash::FxHashMap;
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
@@ -209,7 +209,7 @@ impl Split {
         let in_use = workspace.assistants(&[], project)?.len();
         let assistants = match &readers {
             Some(names) => (names.len() < in_use).then(|| names.clone()),
-            None => crate::guidance::assistants(rule),
+            None => crate::project::guidance::assistants(rule),
         };
         let when =
             rule.header.get("when").and_then(|key| key.scalar()).map(str::to_owned).filter(|_| readers.is_none());

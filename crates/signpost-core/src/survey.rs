@@ -2,7 +2,7 @@
 
 use crate::near::{Unclaimed, unclaimed};
 use crate::profile::{Level, Profile, Reach};
-use crate::workspace::{Assistant, Project, Workspace, WorkspaceError};
+use crate::project::workspace::{Assistant, Project, Workspace, WorkspaceError};
 use crate::zone::{Zones, partition};
 
 /// The answer to "what is there?".

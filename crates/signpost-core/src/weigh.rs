@@ -6,8 +6,8 @@ use crate::base::repo_path::RepoPath;
 use crate::brief::{Brief, LeftOutWhy, Question, State, resolve};
 use crate::files::tree::TreeError;
 use crate::profile::{Kind, Reach};
+use crate::project::workspace::Workspace;
 use crate::survey::Survey;
-use crate::workspace::Workspace;
 use rustc_hash::{FxHashMap, FxHashSet};
 
 /// What one assistant's rules cost.

@@ -7,10 +7,10 @@ use proptest::prelude::*;
 use signpost_core::absorb::absorb;
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::files::tree::MemoryTree;
-use signpost_core::lock::Lock;
+use signpost_core::project::lock::Lock;
+use signpost_core::project::workspace::Workspace;
 use signpost_core::publish::status::{Status, status};
 use signpost_core::publish::{Content, plan};
-use signpost_core::workspace::Workspace;
 use std::collections::BTreeMap;
 
 type Files = BTreeMap<String, String>;

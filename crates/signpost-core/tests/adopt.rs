@@ -10,10 +10,10 @@ use signpost_core::brief::{Question, State, resolve};
 use signpost_core::directive::Outline;
 use signpost_core::files::tree::{MemoryTree, Overlay, Tree};
 use signpost_core::header::Header;
-use signpost_core::lock::Lock;
+use signpost_core::project::lock::Lock;
+use signpost_core::project::workspace::Workspace;
 use signpost_core::publish::status::{Step, status};
 use signpost_core::publish::{Content, plan};
-use signpost_core::workspace::Workspace;
 
 const SOURCES: [&str; 5] = ["main.rs", "src/lib.rs", "web/app.ts", "web/deep/x.test.ts", "docs/a.md"];
 

@@ -7,7 +7,7 @@ use signpost_core::base::repo_path::{Location, RepoPath};
 use signpost_core::brief::{Brief, Question, State, resolve};
 use signpost_core::files::index::Index;
 use signpost_core::files::tree::{Entry, Look, MemoryTree, Tree, TreeError};
-use signpost_core::workspace::Workspace;
+use signpost_core::project::workspace::Workspace;
 
 /// A project with one assistant `t`, whose profile is `profile` after its name.
 struct Case {

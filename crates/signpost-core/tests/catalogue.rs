@@ -336,7 +336,8 @@ fn what_is_too_large_is_found() {
 #[test]
 fn published_files_are_not_read_again() {
     let rule = "+++\nassistants = [\"tt\"]\n+++\n- Please do.\n";
-    let lock = format!("[[file]]\npath = \"TT.md\"\nhash = \"{}\"\n", signpost_core::lock::hash(b"- Please do.\n"));
+    let lock =
+        format!("[[file]]\npath = \"TT.md\"\nhash = \"{}\"\n", signpost_core::project::lock::hash(b"- Please do.\n"));
     let places = |text: &str| -> Vec<(String, Vec<String>)> {
         let found = findings(&[("guidance/rules/a.md", rule), ("TT.md", text), ("signpost.lock", &lock)]);
         let of = found.into_iter().filter(|one| one.check == "wording/pleasantry");

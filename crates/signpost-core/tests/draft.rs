@@ -7,7 +7,7 @@ use signpost_core::base::repo_path::RepoPath;
 use signpost_core::draft::draft;
 use signpost_core::files::tree::MemoryTree;
 use signpost_core::profile::{Origin, Profile};
-use signpost_core::workspace::Workspace;
+use signpost_core::project::workspace::Workspace;
 use std::collections::BTreeMap;
 
 const SOURCES: [&str; 6] = ["a/x.rs", "a/y.py", "b/x.rs", "b/c/z.ts", "c/w.sql", "top.rs"];

@@ -11,7 +11,7 @@ use signpost_core::check::baseline::Baseline;
 use signpost_core::check::{Finding, fix};
 use signpost_core::files::tree::MemoryTree;
 use signpost_core::header::{Header, HeaderStyle, Key, Value};
-use signpost_core::workspace::Workspace;
+use signpost_core::project::workspace::Workspace;
 use std::collections::BTreeMap;
 
 /// The findings of `AGENTS.md`, and what is asked of them.

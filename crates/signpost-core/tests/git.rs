@@ -6,7 +6,7 @@ use proptest::prelude::*;
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::brief::{Question, resolve};
 use signpost_core::files::tree::{DiskTree, Tree};
-use signpost_core::workspace::Workspace;
+use signpost_core::project::workspace::Workspace;
 use std::collections::BTreeSet;
 use std::path::Path;
 use std::process::Command;

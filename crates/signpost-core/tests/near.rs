@@ -7,8 +7,8 @@ use signpost_core::files::tree::{MemoryTree, Tree};
 use signpost_core::near::{Unclaimed, UnclaimedWhy, unclaimed};
 use signpost_core::pattern::{Dialect, Pattern};
 use signpost_core::profile::Profile;
+use signpost_core::project::workspace::Workspace;
 use signpost_core::reach::Reacher;
-use signpost_core::workspace::Workspace;
 
 const PROFILE: &str = r#"
 name = "mado"

@@ -7,11 +7,11 @@ use proptest::prelude::*;
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::directive::Outline;
 use signpost_core::files::tree::{MemoryTree, Overlay, Tree};
-use signpost_core::lock::Lock;
 use signpost_core::profile::Reach;
+use signpost_core::project::lock::Lock;
+use signpost_core::project::workspace::Workspace;
 use signpost_core::publish::status::{Refusal, Step, status};
 use signpost_core::publish::{Content, LossKind, Plan, plan};
-use signpost_core::workspace::Workspace;
 
 /// The source files of the sample tree.
 const SOURCES: [&str; 8] = [
@@ -240,7 +240,7 @@ fn what_people_wrote_is_never_touched() {
         // A lock that names a source file, with its hash, makes it no file of ours.
         let mut tampered = lock.clone();
         tampered.file[0].path = "a.rs".into();
-        tampered.file[0].hash = signpost_core::lock::hash(b"");
+        tampered.file[0].hash = signpost_core::project::lock::hash(b"");
         assert_eq!(step(after, &tampered, &nothing), (vec![], vec![]));
     });
 }

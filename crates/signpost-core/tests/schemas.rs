@@ -4,8 +4,8 @@
 #![allow(clippy::unwrap_used)]
 
 use signpost_core::config::Config;
-use signpost_core::guidance::RuleHeader;
 use signpost_core::profile::schema::ProfileFile;
+use signpost_core::project::guidance::RuleHeader;
 use std::path::Path;
 
 fn held(name: &str, schema: schemars::Schema) {

@@ -6,8 +6,8 @@ use proptest::prelude::*;
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::brief::{Question, resolve};
 use signpost_core::files::tree::MemoryTree;
+use signpost_core::project::workspace::Workspace;
 use signpost_core::survey::survey;
-use signpost_core::workspace::Workspace;
 use std::collections::BTreeSet;
 
 const PROFILE: &str = r#"

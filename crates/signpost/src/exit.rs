@@ -5,9 +5,9 @@ use signpost_core::absorb::AbsorbError;
 use signpost_core::adopt::CheckError;
 use signpost_core::config::ConfigError;
 use signpost_core::files::tree::TreeError;
+use signpost_core::project::workspace::WorkspaceError;
 use signpost_core::publish::PublishError;
 use signpost_core::split::SplitError;
-use signpost_core::workspace::WorkspaceError;
 use std::io;
 use std::process::ExitCode;
 

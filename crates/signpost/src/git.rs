@@ -97,7 +97,7 @@ pub fn version_with(root: &Path, path: &RepoPath, hash: &str) -> Option<String> 
     let commits = ask(root, &["rev-list", MOST_VERSIONS, "HEAD", "--", path.as_str()], None).ok()?;
     String::from_utf8(commits).ok()?.lines().find_map(|commit| {
         let text = ask(root, &["cat-file", "blob", &format!("{commit}:./{path}")], None).ok()?;
-        (signpost_core::lock::hash(&text) == hash).then(|| String::from_utf8(text).ok())?
+        (signpost_core::project::lock::hash(&text) == hash).then(|| String::from_utf8(text).ok())?
     })
 }
 

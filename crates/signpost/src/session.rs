@@ -7,7 +7,7 @@ use crate::render::{self, snippet};
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::base::wording::{count, size};
 use signpost_core::files::tree::{DiskTree, Tree, TreeError, door};
-use signpost_core::workspace::{Project, Workspace};
+use signpost_core::project::workspace::{Project, Workspace};
 use std::cell::RefCell;
 use std::io::IsTerminal;
 use std::path::{Path, PathBuf};

@@ -5,10 +5,10 @@ use crate::base::repo_path::RepoPath;
 use crate::brief::State;
 use crate::files::tree::Overlay;
 use crate::profile::Profile;
+use crate::project::workspace::{Assistant, LOCK_FILE, Project, Workspace, WorkspaceError};
 use crate::publish::status::status;
 use crate::publish::{Content, Plan, PublishError, plan};
 use crate::told::{Teller, Told, lines_of};
-use crate::workspace::{Assistant, LOCK_FILE, Project, Workspace, WorkspaceError};
 use crate::zone::{RuleId, partition};
 use rustc_hash::{FxHashMap, FxHashSet};
 

@@ -2,12 +2,12 @@
 
 use super::{Decided, Hidden, LeftOutWhy, Outcome, Question, Why};
 use crate::base::repo_path::{Location, RepoPath};
-use crate::discover::{Candidate, Finder};
 use crate::files::ignore_file::HideList;
 use crate::files::tree::{Look, TreeError};
 use crate::profile::{Kind, Level, Loads, Nested, Pick, Profile, Reach};
-use crate::rule::Rule;
-use crate::workspace::Workspace;
+use crate::project::discovery::{Candidate, Finder};
+use crate::project::rule::Rule;
+use crate::project::workspace::Workspace;
 use rustc_hash::FxHashMap;
 use std::sync::Arc;
 

@@ -8,9 +8,9 @@ use crate::base::repo_path::Location;
 use crate::files::tree::Look;
 use crate::header::{Header, HeaderStyle};
 use crate::profile::{Place, Profile};
-use crate::reference::{Mention, locate, may_reach, mentions};
-use crate::rule::{Document, Rule};
-use crate::workspace::Workspace;
+use crate::project::references::{Mention, locate, may_reach, mentions};
+use crate::project::rule::{Document, Rule};
+use crate::project::workspace::Workspace;
 use rustc_hash::{FxHashMap, FxHashSet};
 use std::sync::Arc;
 

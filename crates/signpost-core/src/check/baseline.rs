@@ -6,8 +6,8 @@
 use super::Finding;
 use crate::base::wording::LineIndex;
 use crate::config::ConfigError;
-use crate::lock::hash;
-use crate::rule::Document;
+use crate::project::lock::hash;
+use crate::project::rule::Document;
 use rustc_hash::FxHashMap;
 use serde::{Deserialize, Serialize};
 use std::sync::Arc;

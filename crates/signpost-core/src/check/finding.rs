@@ -3,7 +3,7 @@
 use super::CheckInfo;
 use crate::base::repo_path::{Location, RepoPath};
 use crate::config::Severity;
-use crate::rule::Rule;
+use crate::project::rule::Rule;
 use std::ops::Range;
 
 /// One result of a check, at a place in a file.

@@ -9,7 +9,7 @@ pub(super) mod wrong_type;
 
 use super::Context;
 use crate::profile::{Place, Profile};
-use crate::rule::Rule;
+use crate::project::rule::Rule;
 
 /// Every rule with its profile and place.
 fn rules<'a>(context: &'a Context<'_, '_>) -> impl Iterator<Item = (&'a Profile, &'a Place, &'a Rule)> {

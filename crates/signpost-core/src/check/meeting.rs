@@ -3,7 +3,7 @@
 use super::Context;
 use crate::base::repo_path::RepoPath;
 use crate::profile::{Level, Reach};
-use crate::rule::Rule;
+use crate::project::rule::Rule;
 use crate::survey::Survey;
 use crate::zone::RuleId;
 use rustc_hash::{FxHashMap, FxHashSet};

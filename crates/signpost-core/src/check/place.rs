@@ -9,7 +9,7 @@ pub(super) mod personal_not_ignored;
 
 use super::Context;
 use crate::profile::{Place, Profile};
-use crate::rule::Rule;
+use crate::project::rule::Rule;
 
 /// Every rule that stands in the project, with its place and whether git ignores it.
 fn in_project<'a>(context: &'a Context<'_, '_>) -> impl Iterator<Item = (&'a Profile, &'a Place, &'a Rule, bool)> {

@@ -11,7 +11,7 @@ pub(super) mod wrong_base;
 use super::Context;
 use crate::pattern::Pattern;
 use crate::profile::{Profile, Reach};
-use crate::rule::{PatternItem, Rule};
+use crate::project::rule::{PatternItem, Rule};
 use crate::zone::RuleId;
 
 /// A valid pattern of a scoped rule that takes no file.

@@ -7,8 +7,8 @@ use crate::base::wording::count;
 use crate::header::{HeaderStyle, Key, Value};
 use crate::pattern::{Dialect, ListForm, Pattern};
 use crate::profile::{Base, Level, Reach};
+use crate::project::workspace::Project;
 use crate::reach::Reacher;
-use crate::workspace::Project;
 use std::collections::BTreeMap;
 
 /// A key, with what speaks for it.

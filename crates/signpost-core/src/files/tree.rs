@@ -5,7 +5,7 @@
 //! the root is answered with [`Look::Outside`], whatever it points at.
 //!
 //! It does not decide which files matter; [`crate::files::index`] does for a whole tree, and
-//! [`crate::discover`] for the folders on the way to one file.
+//! [`crate::project::discovery`] for the folders on the way to one file.
 
 pub(crate) mod disk;
 pub mod door;

@@ -253,7 +253,7 @@ fn reads_as(place: &Place, block: &str, wanted: &Wanted, choice: &Choice) -> boo
     }
     let read = |key: &Option<String>| {
         let key = key.as_ref().and_then(|key| header.get(key));
-        let found = crate::rule::KeyPatterns::read(key, &fenced(place.header, block, ""), &place.dialect);
+        let found = crate::project::rule::KeyPatterns::read(key, &fenced(place.header, block, ""), &place.dialect);
         found.items.into_iter().map(|item| (item.text, item.pattern.is_ok())).collect::<Vec<_>>()
     };
     let all_there = |key: &Option<String>, form: &Option<Form>| match form {

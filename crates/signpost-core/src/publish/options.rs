@@ -6,10 +6,10 @@ use super::source::{Source, guidance_dialect};
 use super::{LossKind, OfferedElsewhere};
 use crate::base::repo_path::RepoPath;
 use crate::fit::escaped;
-use crate::guidance::Kept;
 use crate::pattern::translate::translate;
 use crate::pattern::{Pattern, Simple};
 use crate::profile::{Base, Kind, Level, Loads, Nested, Pick, Place, Profile, Reach};
+use crate::project::guidance::Kept;
 use std::cell::OnceCell;
 
 /// One way to write a rule for an assistant.

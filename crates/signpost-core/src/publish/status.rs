@@ -2,9 +2,9 @@
 
 use super::{Content, Plan, Planned};
 use crate::base::repo_path::{Location, RepoPath};
-use crate::discover::Finder;
 use crate::files::tree::{EntryKind, Look, Tree, TreeError};
-use crate::lock::{Lock, LockedFile, hash, without_carriage_returns};
+use crate::project::discovery::Finder;
+use crate::project::lock::{Lock, LockedFile, hash, without_carriage_returns};
 
 /// What is to be done with one file.
 #[derive(Clone, PartialEq, Eq, Debug)]

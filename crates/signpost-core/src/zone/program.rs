@@ -10,7 +10,7 @@ use crate::base::repo_path::RepoPath;
 use crate::files::index::Folder;
 use crate::pattern::{Leaf, Simple, States, WayOn};
 use crate::profile::Reach;
-use crate::rule::Rule;
+use crate::project::rule::Rule;
 use rustc_hash::FxHashMap;
 use std::sync::Arc;
 

@@ -5,7 +5,7 @@ use crate::session::Session;
 use crate::{apply, git};
 use clap::Args;
 use signpost_core::absorb::{Absorbed, absorb};
-use signpost_core::lock::Lock;
+use signpost_core::project::lock::Lock;
 use signpost_core::publish::status::Change;
 use std::path::PathBuf;
 

@@ -5,10 +5,10 @@ use crate::session::Session;
 use crate::{apply, ask};
 use clap::Args;
 use signpost_core::adopt::{Adoption, Difference, adopt, check};
-use signpost_core::lock::Lock;
+use signpost_core::project::lock::Lock;
+use signpost_core::project::workspace::Workspace;
 use signpost_core::publish::profiles;
 use signpost_core::publish::status::Change;
-use signpost_core::workspace::Workspace;
 
 /// Bring the files that are here into the guidance
 ///

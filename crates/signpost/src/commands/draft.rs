@@ -8,12 +8,12 @@ use signpost_core::base::repo_path::{Location, RepoPath};
 use signpost_core::compose::{Example, attempt, body};
 use signpost_core::files::tree::{Look, Tree, door};
 use signpost_core::fit::from_examples;
-use signpost_core::guidance::RuleHeader;
 use signpost_core::pattern::Dialect;
 use signpost_core::profile::Reach;
+use signpost_core::project::guidance::RuleHeader;
+use signpost_core::project::workspace::Project;
 use signpost_core::publish::profiles;
 use signpost_core::publish::status::Change;
-use signpost_core::workspace::Project;
 use std::path::PathBuf;
 use std::process::Command;
 

@@ -5,7 +5,7 @@ use crate::session::Session;
 use clap::Args;
 use signpost_core::fit::{from_examples, near_misses, try_patterns};
 use signpost_core::pattern::Dialect;
-use signpost_core::workspace::{Project, Workspace};
+use signpost_core::project::workspace::{Project, Workspace};
 use std::path::PathBuf;
 
 /// Try path patterns, or get the patterns that fit example files

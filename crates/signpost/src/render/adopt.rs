@@ -7,7 +7,7 @@ use serde::Serialize;
 use signpost_core::adopt::{Adoption, Checked, Difference, ZoneChange};
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::base::wording::{count, shorten};
-use signpost_core::workspace::Workspace;
+use signpost_core::project::workspace::Workspace;
 
 /// What is shown.
 pub struct Shown<'a> {

@@ -8,7 +8,7 @@ use serde::Serialize;
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::base::wording::count;
 use signpost_core::brief::{Brief, Entry, LeftOut, State, Why};
-use signpost_core::workspace::Workspace;
+use signpost_core::project::workspace::Workspace;
 use std::collections::HashMap;
 
 /// Briefs on their way to people: files that every assistant is told the same about stand together, in the order of the

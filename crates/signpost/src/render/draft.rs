@@ -7,8 +7,8 @@ use serde::Serialize;
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::base::wording::{count, group};
 use signpost_core::compose::Trial;
-use signpost_core::guidance::RuleHeader;
 use signpost_core::profile::Reach;
+use signpost_core::project::guidance::RuleHeader;
 
 /// What is shown.
 pub struct Shown<'a> {

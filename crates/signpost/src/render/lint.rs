@@ -7,11 +7,11 @@ use signpost_core::base::repo_path::Location;
 use signpost_core::base::wording::{Position, count};
 use signpost_core::check::Finding;
 use signpost_core::config::Severity;
-use signpost_core::guidance;
+use signpost_core::project::guidance;
+use signpost_core::project::workspace::Workspace;
 use signpost_core::publish::Content;
 use signpost_core::publish::status::Change;
 use signpost_core::survey::Survey;
-use signpost_core::workspace::Workspace;
 use std::ops::Range;
 
 fn number(findings: &[Finding], severity: Severity) -> usize {

@@ -2,7 +2,7 @@
 
 use super::lint::{Shown, positions, summary};
 use signpost_core::check::Finding;
-use signpost_core::workspace::Workspace;
+use signpost_core::project::workspace::Workspace;
 
 /// `path:line:column: severity: message [check]`, one line a finding.
 pub fn lines(workspace: &Workspace<'_>, findings: &[Finding]) -> String {

@@ -7,7 +7,7 @@ use serde::Serialize;
 use signpost_core::base::repo_path::Location;
 use signpost_core::base::wording::{count, group, shorten};
 use signpost_core::parity::{Counts, Kind, Parity, Row};
-use signpost_core::workspace::Workspace;
+use signpost_core::project::workspace::Workspace;
 
 /// So many rows of a kind, and so many zones, are shown unless all are asked for.
 const SHOWN: usize = 10;

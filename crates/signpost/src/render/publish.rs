@@ -7,9 +7,9 @@ use serde::Serialize;
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::base::wording::{count, group};
 use signpost_core::profile::Reach;
+use signpost_core::project::workspace::Workspace;
 use signpost_core::publish::status::{Change, Refusal, Status, Step};
 use signpost_core::publish::{Content, Loss, LossKind, Plan, Planned};
-use signpost_core::workspace::Workspace;
 use std::collections::BTreeMap;
 
 /// What was asked for.

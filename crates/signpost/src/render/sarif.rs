@@ -9,7 +9,7 @@ use signpost_core::base::repo_path::{Location, Side};
 use signpost_core::check::{self, Finding};
 use signpost_core::config::Severity;
 use signpost_core::files::tree::TreeError;
-use signpost_core::workspace::Workspace;
+use signpost_core::project::workspace::Workspace;
 use std::ops::Range;
 
 fn level(severity: Severity) -> &'static str {

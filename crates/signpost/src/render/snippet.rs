@@ -4,7 +4,7 @@ use annotate_snippets::renderer::DecorStyle;
 use annotate_snippets::{AnnotationKind, Element, Group, Level, Origin, Renderer, Snippet};
 use signpost_core::check::Finding;
 use signpost_core::config::{ConfigError, Severity};
-use signpost_core::workspace::Workspace;
+use signpost_core::project::workspace::Workspace;
 use std::ops::Range;
 
 /// Lines longer than this are shown around the words at fault only.

@@ -6,10 +6,10 @@ use anstyle::Style;
 use serde::Serialize;
 use signpost_core::base::wording::{count, group};
 use signpost_core::profile::{Kind, Reach};
-use signpost_core::rule::Rule;
+use signpost_core::project::rule::Rule;
+use signpost_core::project::workspace::{Assistant, Project, Workspace};
 use signpost_core::survey::Survey;
 use signpost_core::weigh::AssistantWeight;
-use signpost_core::workspace::{Assistant, Project, Workspace};
 
 /// For people.
 pub fn text(workspace: &Workspace<'_>, project: &Project, survey: &Survey<'_>) -> String {

@@ -6,9 +6,9 @@ use anstyle::Style;
 use serde::Serialize;
 use signpost_core::base::wording::{count, group};
 use signpost_core::profile::Reach;
+use signpost_core::project::workspace::Workspace;
 use signpost_core::survey::Survey;
 use signpost_core::weigh::AssistantWeight;
-use signpost_core::workspace::Workspace;
 use signpost_core::zone::{RuleId, Zone};
 use std::collections::HashMap;
 

@@ -6,7 +6,7 @@ use crate::config::Severity;
 use crate::directive::condition::endings;
 use crate::directive::{About, Claim, Modality};
 use crate::profile::{Conflict, Reach};
-use crate::rule::Rule;
+use crate::project::rule::Rule;
 use crate::zone::RuleId;
 use rustc_hash::FxHashMap;
 

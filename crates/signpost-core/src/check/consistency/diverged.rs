@@ -34,7 +34,8 @@ struct One<'a> {
 }
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
-    let assistants = context.survey.assistants.iter().filter(|one| one.profile.name != crate::guidance::PROFILE);
+    let assistants =
+        context.survey.assistants.iter().filter(|one| one.profile.name != crate::project::guidance::PROFILE);
     if assistants.count() < 2 {
         return;
     }
@@ -102,7 +103,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
 }
 
 fn takes_part(text: &Text) -> bool {
-    !text.published && text.assistants.iter().all(|name| name != crate::guidance::PROFILE)
+    !text.published && text.assistants.iter().all(|name| name != crate::project::guidance::PROFILE)
 }
 
 /// Backticks make no difference.

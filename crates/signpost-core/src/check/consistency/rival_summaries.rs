@@ -52,7 +52,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
             });
             if let Some(at) = rival {
                 let other = &assistant.rules[seen[at].0];
-                let key = |read: &crate::rule::Rule| {
+                let key = |read: &crate::project::rule::Rule| {
                     let place = read.place_in(assistant.profile);
                     place
                         .keys

@@ -1,6 +1,6 @@
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
-use crate::guidance;
+use crate::project::guidance;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "facts/review-due",

@@ -2,7 +2,7 @@ use super::rules;
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 use crate::profile::{Condition, Decide, Kind, Place, Reach};
-use crate::rule::Rule;
+use crate::project::rule::Rule;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "header/conflicting-reach",

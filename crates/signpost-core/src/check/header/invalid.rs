@@ -1,9 +1,9 @@
 use super::rules;
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::{Severity, nearest};
-use crate::guidance;
 use crate::header::HeaderStyle;
-use crate::when::Condition;
+use crate::project::condition::Condition;
+use crate::project::guidance;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "header/invalid",

@@ -1,7 +1,7 @@
 use super::rules;
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::{Severity, nearest};
-use crate::guidance;
+use crate::project::guidance;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "header/unknown-key",

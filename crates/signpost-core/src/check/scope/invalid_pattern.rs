@@ -2,7 +2,7 @@ use crate::base::wording::shorten;
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 use crate::pattern::PatternErrorKind;
-use crate::rule::PatternItem;
+use crate::project::rule::PatternItem;
 use std::ops::Range;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {

@@ -3,7 +3,7 @@ use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 use crate::header::Value;
 use crate::pattern::Pattern;
-use crate::rule::{PatternItem, Rule};
+use crate::project::rule::{PatternItem, Rule};
 use std::ops::Range;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {

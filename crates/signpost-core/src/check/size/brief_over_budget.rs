@@ -2,9 +2,9 @@ use crate::base::repo_path::Location;
 use crate::base::wording::{count, group};
 use crate::check::{CheckInfo, Context, Finding, reference};
 use crate::config::Severity;
-use crate::guidance;
 use crate::profile::{Excess, Limits, Reach};
-use crate::rule::Rule;
+use crate::project::guidance;
+use crate::project::rule::Rule;
 use rustc_hash::{FxHashMap, FxHashSet};
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {

@@ -63,7 +63,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
     }
 }
 
-fn document(context: &Context<'_, '_>, path: &str) -> Option<std::sync::Arc<crate::rule::Document>> {
+fn document(context: &Context<'_, '_>, path: &str) -> Option<std::sync::Arc<crate::project::rule::Document>> {
     let location = match path.strip_prefix("~/") {
         Some(rest) => Location::home(crate::base::repo_path::RepoPath::new(rest)?),
         None => Location::root(crate::base::repo_path::RepoPath::new(path)?),

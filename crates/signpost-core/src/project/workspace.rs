@@ -3,14 +3,14 @@
 use crate::base::repo_path::{Location, RepoPath};
 use crate::base::tokens::{self, Weigher};
 use crate::config::{CONFIG_NAME, Config, ConfigError, nearest, parse_toml};
-use crate::discover::{Candidate, Finder};
 use crate::files::index::Index;
 use crate::files::tree::{EntryKind, Look, Tree, TreeError};
-use crate::guidance;
-use crate::lock::Lock;
 use crate::pattern::{Dialect, Pattern};
 use crate::profile::{Origin, Pick, Profile, built_in};
-use crate::rule::{Document, Rule};
+use crate::project::discovery::{Candidate, Finder};
+use crate::project::guidance;
+use crate::project::lock::Lock;
+use crate::project::rule::{Document, Rule};
 use rustc_hash::FxHashMap;
 use std::sync::{Arc, Mutex, PoisonError};
 

@@ -5,7 +5,7 @@
 
 use crate::base::wording::{toml_list, toml_text};
 use crate::config::{ConfigError, parse_toml};
-use crate::workspace::LOCK_FILE;
+use crate::project::workspace::LOCK_FILE;
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
 use std::borrow::Cow;

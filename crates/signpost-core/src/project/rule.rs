@@ -3,11 +3,11 @@
 use crate::base::repo_path::{Location, RepoPath};
 use crate::base::tokens::Weigher;
 use crate::base::wording::{LineIndex, count_lines};
-use crate::discover::Candidate;
 use crate::files::tree::{Tree, TreeError};
 use crate::header::{Header, Key, Scalar, Value};
 use crate::pattern::{Dialect, ListForm, Pattern, PatternError, PatternSet, split_commas};
 use crate::profile::{Base, Kind, Level, Place, Profile, Reach};
+use crate::project::discovery::Candidate;
 use std::ops::Range;
 use std::sync::{Arc, OnceLock};
 

@@ -5,7 +5,7 @@ mod keep;
 use crate::base::wording::{toml_list, toml_text};
 use crate::header::{Header, HeaderStyle, Value};
 use crate::profile::{Origin, Profile, Reach};
-use crate::rule::Rule;
+use crate::project::rule::Rule;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
