@@ -3,7 +3,7 @@
 #![no_main]
 mod project;
 use libfuzzer_sys::fuzz_target;
-use signpost_core::absorb::absorb;
+use signpost_core::change::absorb::absorb;
 use signpost_core::project::lock::Lock;
 
 fuzz_target!(|data: &[u8]| {

@@ -2,11 +2,11 @@
 #![no_main]
 mod project;
 use libfuzzer_sys::fuzz_target;
-use signpost_core::brief::{Question, resolve};
+use signpost_core::resolve::brief::{Question, resolve};
 use signpost_core::check::{Context, Finding, fix, run};
 use signpost_core::project::guidance::Date;
 use signpost_core::base::repo_path::RepoPath;
-use signpost_core::survey::with_guidance;
+use signpost_core::inspect::survey::with_guidance;
 use signpost_core::project::workspace::Workspace;
 
 fuzz_target!(|data: &[u8]| {

@@ -1,7 +1,7 @@
 //! A small project in memory, published from whatever texts a fuzzer thinks of.
 
-use signpost_core::publish::status::{Status, status};
-use signpost_core::publish::{Content, plan};
+use signpost_core::change::publish::status::{Status, status};
+use signpost_core::change::publish::{Content, plan};
 use signpost_core::files::tree::MemoryTree;
 use signpost_core::project::workspace::Workspace;
 use std::collections::BTreeMap;

@@ -5,7 +5,7 @@
 //! [`brief::resolve`], [`survey::survey`], [`check::run`] and [`weigh::weigh`] answer.
 //!
 //! ```
-//! use signpost_core::{brief, base::repo_path::RepoPath, files::tree::MemoryTree, project::workspace::Workspace};
+//! use signpost_core::{resolve::brief, base::repo_path::RepoPath, files::tree::MemoryTree, project::workspace::Workspace};
 //!
 //! let tree = MemoryTree::new().with("AGENTS.md", "- Be kind\n").with("src/main.rs", "");
 //! let workspace = Workspace::open(&tree, &[]).unwrap();
@@ -15,29 +15,16 @@
 //! assert_eq!(brief.entries[0].path.to_string(), "AGENTS.md");
 //! ```
 
-pub mod absorb;
-pub mod adopt;
 pub mod base;
-pub mod brief;
+pub mod change;
 pub mod check;
-pub mod compose;
 pub mod config;
 pub mod directive;
-pub mod draft;
 pub mod facts;
 pub mod files;
-pub mod fit;
 pub mod header;
-pub mod init;
-pub mod near;
-pub mod parity;
+pub mod inspect;
 pub mod pattern;
 pub mod profile;
 pub mod project;
-pub mod publish;
-pub mod reach;
-pub mod split;
-pub mod survey;
-pub mod told;
-pub mod weigh;
-pub mod zone;
+pub mod resolve;

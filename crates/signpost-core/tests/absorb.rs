@@ -4,13 +4,13 @@
 #![allow(clippy::unwrap_used)]
 
 use proptest::prelude::*;
-use signpost_core::absorb::absorb;
 use signpost_core::base::repo_path::RepoPath;
+use signpost_core::change::absorb::absorb;
+use signpost_core::change::publish::changes::{Status, status};
+use signpost_core::change::publish::{Content, plan};
 use signpost_core::files::tree::MemoryTree;
 use signpost_core::project::lock::Lock;
 use signpost_core::project::workspace::Workspace;
-use signpost_core::publish::status::{Status, status};
-use signpost_core::publish::{Content, plan};
 use std::collections::BTreeMap;
 
 type Files = BTreeMap<String, String>;

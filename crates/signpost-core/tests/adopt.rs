@@ -4,16 +4,16 @@
 #![allow(clippy::unwrap_used)]
 
 use proptest::prelude::*;
-use signpost_core::adopt::{Adoption, adopt, check};
 use signpost_core::base::repo_path::RepoPath;
-use signpost_core::brief::{Question, State, resolve};
+use signpost_core::change::adopt::{Adoption, adopt, check};
+use signpost_core::change::publish::changes::{Step, status};
+use signpost_core::change::publish::{Content, plan};
 use signpost_core::directive::Outline;
 use signpost_core::files::tree::{MemoryTree, Overlay, Tree};
 use signpost_core::header::Header;
 use signpost_core::project::lock::Lock;
 use signpost_core::project::workspace::Workspace;
-use signpost_core::publish::status::{Step, status};
-use signpost_core::publish::{Content, plan};
+use signpost_core::resolve::brief::{Question, State, resolve};
 
 const SOURCES: [&str; 5] = ["main.rs", "src/lib.rs", "web/app.ts", "web/deep/x.test.ts", "docs/a.md"];
 

@@ -4,10 +4,10 @@
 
 use proptest::prelude::*;
 use signpost_core::base::repo_path::{Location, RepoPath};
-use signpost_core::brief::{Brief, Question, State, resolve};
 use signpost_core::files::index::Index;
 use signpost_core::files::tree::{Entry, Look, MemoryTree, Tree, TreeError};
 use signpost_core::project::workspace::Workspace;
+use signpost_core::resolve::brief::{Brief, Question, State, resolve};
 
 /// A project with one assistant `t`, whose profile is `profile` after its name.
 struct Case {
@@ -51,7 +51,7 @@ impl Case {
 }
 
 fn told(brief: &Brief) -> Vec<String> {
-    let line = |entry: &signpost_core::brief::Entry| match entry.state {
+    let line = |entry: &signpost_core::resolve::brief::Entry| match entry.state {
         State::Loaded => format!("{} {}", entry.path, entry.why.code()),
         State::Offered => format!("? {}", entry.path),
         State::Callable => format!("! {}", entry.path),

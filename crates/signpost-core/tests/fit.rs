@@ -5,7 +5,7 @@
 use proptest::prelude::*;
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::files::tree::{MemoryTree, Tree};
-use signpost_core::fit::{from_examples, near_misses, try_patterns};
+use signpost_core::inspect::pattern_suggest::{from_examples, near_misses, try_patterns};
 use signpost_core::pattern::{Bare, Dialect, ListForm, Pattern};
 
 fn paths(texts: &[&str]) -> Vec<RepoPath> {

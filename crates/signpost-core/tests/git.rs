@@ -4,9 +4,9 @@
 
 use proptest::prelude::*;
 use signpost_core::base::repo_path::RepoPath;
-use signpost_core::brief::{Question, resolve};
 use signpost_core::files::tree::{DiskTree, Tree};
 use signpost_core::project::workspace::Workspace;
+use signpost_core::resolve::brief::{Question, resolve};
 use std::collections::BTreeSet;
 use std::path::Path;
 use std::process::Command;

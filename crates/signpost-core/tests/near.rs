@@ -4,11 +4,11 @@
 
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::files::tree::{MemoryTree, Tree};
-use signpost_core::near::{Unclaimed, UnclaimedWhy, unclaimed};
+use signpost_core::inspect::pattern_search::Reacher;
+use signpost_core::inspect::unclaimed::{Unclaimed, UnclaimedWhy, unclaimed};
 use signpost_core::pattern::{Dialect, Pattern};
 use signpost_core::profile::Profile;
 use signpost_core::project::workspace::Workspace;
-use signpost_core::reach::Reacher;
 
 const PROFILE: &str = r#"
 name = "mado"

@@ -5,13 +5,13 @@
 
 use proptest::prelude::*;
 use signpost_core::base::repo_path::RepoPath;
+use signpost_core::change::publish::changes::{Refusal, Step, status};
+use signpost_core::change::publish::{Content, LossKind, Plan, plan};
 use signpost_core::directive::Outline;
 use signpost_core::files::tree::{MemoryTree, Overlay, Tree};
 use signpost_core::profile::Reach;
 use signpost_core::project::lock::Lock;
 use signpost_core::project::workspace::Workspace;
-use signpost_core::publish::status::{Refusal, Step, status};
-use signpost_core::publish::{Content, LossKind, Plan, plan};
 
 /// The source files of the sample tree.
 const SOURCES: [&str; 8] = [

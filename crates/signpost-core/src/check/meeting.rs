@@ -2,10 +2,10 @@
 
 use super::Context;
 use crate::base::repo_path::RepoPath;
+use crate::inspect::survey::Survey;
 use crate::profile::{Level, Reach};
 use crate::project::rule::Rule;
-use crate::survey::Survey;
-use crate::zone::RuleId;
+use crate::resolve::zones::RuleId;
 use rustc_hash::{FxHashMap, FxHashSet};
 
 /// The zones of each rule.

@@ -29,11 +29,11 @@ use crate::base::wording::group;
 use crate::config::{Severity, nearest};
 use crate::directive::families::Families;
 use crate::facts::Facts;
+use crate::inspect::pattern_search::Reacher;
+use crate::inspect::survey::Survey;
 use crate::project::guidance::{self, Date};
 use crate::project::workspace::{Project, Workspace, WorkspaceError};
-use crate::reach::Reacher;
-use crate::survey::Survey;
-use crate::zone::RuleId;
+use crate::resolve::zones::RuleId;
 pub use finding::{Edit, Finding, Related};
 use meeting::Meeting;
 use rayon::prelude::*;
@@ -111,7 +111,7 @@ impl<'a, 't> Context<'a, 't> {
         (MOST_FINDINGS / self.texts.len().max(1)).clamp(LEAST_OF_A_FILE, MOST_OF_A_FILE)
     }
 
-    /// Reads all that checks look at. The survey is one [with guidance](crate::survey::with_guidance).
+    /// Reads all that checks look at. The survey is one [with guidance](crate::inspect::survey::with_guidance).
     ///
     /// # Errors
     /// `signpost.lock` is not valid.

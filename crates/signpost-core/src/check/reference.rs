@@ -10,11 +10,11 @@ pub(super) mod too_deep;
 
 use super::{CheckInfo, Context, Finding};
 use crate::base::repo_path::Location;
-use crate::brief::follow::{Outcome, Stop, chain};
 use crate::profile::Profile;
 use crate::project::references::mentions;
 use crate::project::rule::Rule;
-use crate::zone::RuleId;
+use crate::resolve::brief::follow::{Outcome, Stop, chain};
+use crate::resolve::zones::RuleId;
 use rustc_hash::{FxHashMap, FxHashSet};
 use std::ops::Range;
 

@@ -12,7 +12,7 @@ use super::Context;
 use crate::pattern::Pattern;
 use crate::profile::{Profile, Reach};
 use crate::project::rule::{PatternItem, Rule};
-use crate::zone::RuleId;
+use crate::resolve::zones::RuleId;
 
 /// A valid pattern of a scoped rule that takes no file.
 struct Idle<'a> {

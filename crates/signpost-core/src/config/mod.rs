@@ -194,9 +194,9 @@ pub struct Config {
     /// Settings of the checks.
     pub lint: LintConfig,
     /// Where assistants may be told different things.
-    pub parity: crate::parity::ParityConfig,
+    pub parity: crate::inspect::parity::ParityConfig,
     /// How files are published.
-    pub publish: crate::publish::PublishConfig,
+    pub publish: crate::change::publish::PublishConfig,
     /// More families of choices that exclude each other, by name.
     pub families: BTreeMap<String, Vec<String>>,
     /// Words that the checks of wording look for.

@@ -6,7 +6,7 @@
 
 use super::{Bare, Dialect, ListForm, Pattern, compile, split_commas};
 use crate::base::repo_path::RepoPath;
-use crate::fit::escaped;
+use crate::inspect::pattern_suggest::escaped;
 
 /// A pattern in another dialect.
 #[derive(Clone, Debug, PartialEq, Eq, Default)]

@@ -3,9 +3,9 @@
 
 use signpost_core::check::{Context, Finding, run};
 use signpost_core::files::tree::MemoryTree;
+use signpost_core::inspect::survey::with_guidance;
 use signpost_core::project::guidance::Date;
 use signpost_core::project::workspace::Workspace;
-use signpost_core::survey::with_guidance;
 
 /// Lints a tree as on 23 November 2026, and asks something of what is found.
 pub fn lint<T>(tree: &MemoryTree, ask: impl FnOnce(&Workspace<'_>, Vec<Finding>) -> T) -> T {

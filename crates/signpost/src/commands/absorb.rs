@@ -4,9 +4,9 @@ use crate::render;
 use crate::session::Session;
 use crate::{apply, git};
 use clap::Args;
-use signpost_core::absorb::{Absorbed, absorb};
+use signpost_core::change::absorb::{Absorbed, absorb};
+use signpost_core::change::publish::changes::Change;
 use signpost_core::project::lock::Lock;
-use signpost_core::publish::status::Change;
 use std::path::PathBuf;
 
 /// Take a hand edit in a published file back into the rule it came from

@@ -4,11 +4,11 @@ use crate::render;
 use crate::session::Session;
 use crate::{apply, ask};
 use clap::Args;
-use signpost_core::adopt::{Adoption, Difference, adopt, check};
+use signpost_core::change::adopt::{Adoption, Difference, adopt, check};
+use signpost_core::change::publish::changes::Change;
+use signpost_core::change::publish::profiles;
 use signpost_core::project::lock::Lock;
 use signpost_core::project::workspace::Workspace;
-use signpost_core::publish::profiles;
-use signpost_core::publish::status::Change;
 
 /// Bring the files that are here into the guidance
 ///

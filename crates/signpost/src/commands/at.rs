@@ -7,10 +7,10 @@ use crate::session::Session;
 use clap::Args;
 use rayon::prelude::*;
 use signpost_core::base::repo_path::{Location, RepoPath};
-use signpost_core::brief::{Brief, Question, resolve_with};
 use signpost_core::files::tree::{Look, Tree};
 use signpost_core::profile::Profile;
 use signpost_core::project::workspace::{Project, Workspace};
+use signpost_core::resolve::brief::{Brief, Question, resolve_with};
 use std::io::Read;
 use std::path::{Path, PathBuf};
 

@@ -4,8 +4,8 @@ use crate::render;
 use crate::session::Session;
 use crate::{apply, ask};
 use clap::Args;
-use signpost_core::init::begin;
-use signpost_core::publish::status::Change;
+use signpost_core::change::init::begin;
+use signpost_core::change::publish::changes::Change;
 
 /// Begin: write signpost.toml and a few rules made of facts found here
 ///

@@ -7,13 +7,13 @@ use crate::write;
 use clap::{Args, ValueEnum};
 use signpost_core::base::repo_path::{Location, RepoPath};
 use signpost_core::base::wording::{count, group};
+use signpost_core::change::publish::changes::Change;
 use signpost_core::check::baseline::Baseline;
 use signpost_core::check::{self, Choice, Context, Finding};
 use signpost_core::config::FailOn;
 use signpost_core::files::tree::door::{self, Shut};
 use signpost_core::project::guidance::Date;
 use signpost_core::project::workspace::{Project, Workspace};
-use signpost_core::publish::status::Change;
 use std::collections::{BTreeMap, BTreeSet};
 use std::path::{Path, PathBuf};
 use std::time::{SystemTime, UNIX_EPOCH};
@@ -88,7 +88,7 @@ pub fn run(args: &LintArgs, global: &Global) -> Result<Exit, Failure> {
         if round == 0 {
             paths = looked_at(args, &session, &project)?;
         }
-        let survey = signpost_core::survey::with_guidance(&workspace, &project, &global.assistant)?;
+        let survey = signpost_core::inspect::survey::with_guidance(&workspace, &project, &global.assistant)?;
         let context = Context::new(&workspace, &project, &survey, today())?;
         let mut findings = session.patiently("Checking", || check::run_chosen(&context, &choice));
         keep(&mut findings, paths.as_deref());

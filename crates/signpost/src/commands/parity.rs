@@ -3,7 +3,7 @@ use crate::exit::{Exit, Failure};
 use crate::render;
 use crate::session::Session;
 use clap::Args;
-use signpost_core::parity::compare;
+use signpost_core::inspect::parity::compare;
 
 /// See where two assistants are told different things
 ///

@@ -5,8 +5,8 @@ use crate::session::Session;
 use crate::{apply, ask};
 use clap::Args;
 use signpost_core::base::repo_path::RepoPath;
+use signpost_core::change::publish::{Plan, changes::Status, changes::Step, changes::status, plan, profiles};
 use signpost_core::project::workspace::Workspace;
-use signpost_core::publish::{Plan, plan, profiles, status::Status, status::Step, status::status};
 use std::path::PathBuf;
 
 /// Write each assistant's files from the guidance

@@ -3,7 +3,7 @@ use crate::exit::{Exit, Failure};
 use crate::render;
 use crate::session::Session;
 use clap::Args;
-use signpost_core::fit::{from_examples, near_misses, try_patterns};
+use signpost_core::inspect::pattern_suggest::{from_examples, near_misses, try_patterns};
 use signpost_core::pattern::Dialect;
 use signpost_core::project::workspace::{Project, Workspace};
 use std::path::PathBuf;

@@ -5,10 +5,10 @@ use crate::render;
 use crate::session::Session;
 use clap::Args;
 use signpost_core::base::repo_path::Location;
+use signpost_core::change::publish::changes::Change;
+use signpost_core::change::split::{Split, is_published, split};
 use signpost_core::project::lock::Lock;
 use signpost_core::project::workspace::Workspace;
-use signpost_core::publish::status::Change;
-use signpost_core::split::{Split, is_published, split};
 use std::path::PathBuf;
 
 /// See how a long file falls into scoped rules

@@ -33,9 +33,9 @@ pub fn run(args: &SurveyArgs, global: &Global) -> Result<Exit, Failure> {
         }
         return Ok(session.end(&workspace));
     }
-    let survey = signpost_core::survey::survey(&workspace, &project, &global.assistant)?;
+    let survey = signpost_core::inspect::survey::survey(&workspace, &project, &global.assistant)?;
     let weights = match args.zones {
-        true => session.patiently("Weighing", || signpost_core::weigh::weigh(&workspace, &survey))?,
+        true => session.patiently("Weighing", || signpost_core::inspect::cost::weigh(&workspace, &survey))?,
         false => Vec::new(),
     };
     match global.format() {

@@ -21,8 +21,8 @@ pub fn run(args: &WeighArgs, global: &Global) -> Result<Exit, Failure> {
     let session = Session::open(global)?;
     let workspace = session.workspace()?;
     let project = session.project(&workspace)?;
-    let survey = signpost_core::survey::survey(&workspace, &project, &global.assistant)?;
-    let weights = session.patiently("Weighing", || signpost_core::weigh::weigh(&workspace, &survey))?;
+    let survey = signpost_core::inspect::survey::survey(&workspace, &project, &global.assistant)?;
+    let weights = session.patiently("Weighing", || signpost_core::inspect::cost::weigh(&workspace, &survey))?;
     match global.format() {
         Format::Text => render::print(&render::weigh::text(&workspace, &survey, &weights, args.top))?,
         Format::Json => session.print_json(&workspace, &render::weigh::json(&workspace, &survey, &weights))?,

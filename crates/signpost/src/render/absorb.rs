@@ -2,8 +2,8 @@
 
 use super::{BAD, COMMAND, FAINT, FILE, GOOD, diff, paint};
 use serde::Serialize;
-use signpost_core::absorb::{Absorbed, Conflict};
 use signpost_core::base::wording::count;
+use signpost_core::change::absorb::{Absorbed, Conflict};
 
 /// For people.
 pub fn text(done: &Absorbed, dry_run: bool) -> String {

@@ -4,9 +4,9 @@ use super::table::{Table, cell};
 use super::{BAD, COMMAND, FAINT, FILE, GOOD, STRONG, paint, width};
 use anstyle::Style;
 use serde::Serialize;
-use signpost_core::adopt::{Adoption, Checked, Difference, ZoneChange};
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::base::wording::{count, shorten};
+use signpost_core::change::adopt::{Adoption, Checked, Difference, ZoneChange};
 use signpost_core::project::workspace::Workspace;
 
 /// What is shown.

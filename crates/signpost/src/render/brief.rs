@@ -7,8 +7,8 @@ use anstyle::Style;
 use serde::Serialize;
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::base::wording::count;
-use signpost_core::brief::{Brief, Entry, LeftOut, State, Why};
 use signpost_core::project::workspace::Workspace;
+use signpost_core::resolve::brief::{Brief, Entry, LeftOut, State, Why};
 use std::collections::HashMap;
 
 /// Briefs on their way to people: files that every assistant is told the same about stand together, in the order of the

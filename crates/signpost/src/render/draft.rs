@@ -6,7 +6,7 @@ use anstyle::Style;
 use serde::Serialize;
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::base::wording::{count, group};
-use signpost_core::compose::Trial;
+use signpost_core::change::new_rule::Trial;
 use signpost_core::profile::Reach;
 use signpost_core::project::guidance::RuleHeader;
 

@@ -3,7 +3,7 @@
 use super::{COMMAND, FAINT, FILE, GOOD, paint};
 use serde::Serialize;
 use signpost_core::base::wording::count;
-use signpost_core::init::Beginning;
+use signpost_core::change::init::Beginning;
 
 /// What would be written, for people.
 pub fn preview(beginning: &Beginning) -> String {
@@ -61,7 +61,8 @@ struct FileJson {
 
 /// For programs: `signpost.init/1`.
 pub fn json(beginning: &Beginning, written: bool) -> InitJson {
-    let file = |file: &signpost_core::init::Starter| FileJson { path: file.path.to_string(), text: file.text.clone() };
+    let file =
+        |file: &signpost_core::change::init::Starter| FileJson { path: file.path.to_string(), text: file.text.clone() };
     InitJson {
         schema: "signpost.init/1",
         written,

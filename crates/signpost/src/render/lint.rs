@@ -5,13 +5,13 @@ use rustc_hash::{FxHashMap, FxHashSet};
 use serde::Serialize;
 use signpost_core::base::repo_path::Location;
 use signpost_core::base::wording::{Position, count};
+use signpost_core::change::publish::Content;
+use signpost_core::change::publish::changes::Change;
 use signpost_core::check::Finding;
 use signpost_core::config::Severity;
+use signpost_core::inspect::survey::Survey;
 use signpost_core::project::guidance;
 use signpost_core::project::workspace::Workspace;
-use signpost_core::publish::Content;
-use signpost_core::publish::status::Change;
-use signpost_core::survey::Survey;
 use std::ops::Range;
 
 fn number(findings: &[Finding], severity: Severity) -> usize {

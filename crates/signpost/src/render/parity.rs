@@ -6,7 +6,7 @@ use anstyle::Style;
 use serde::Serialize;
 use signpost_core::base::repo_path::Location;
 use signpost_core::base::wording::{count, group, shorten};
-use signpost_core::parity::{Counts, Kind, Parity, Row};
+use signpost_core::inspect::parity::{Counts, Kind, Parity, Row};
 use signpost_core::project::workspace::Workspace;
 
 /// So many rows of a kind, and so many zones, are shown unless all are asked for.

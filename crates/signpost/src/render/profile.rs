@@ -5,8 +5,8 @@ use super::{COMMAND, FAINT, FILE, STRONG, paint, width};
 use anstyle::Style;
 use serde::Serialize;
 use signpost_core::base::wording::group;
+use signpost_core::change::draft_profile::Draft;
 use signpost_core::config::ConfigError;
-use signpost_core::draft::Draft;
 use signpost_core::header::HeaderStyle;
 use signpost_core::pattern::{Bare, ListForm};
 use signpost_core::profile::{

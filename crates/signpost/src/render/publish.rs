@@ -6,10 +6,10 @@ use anstyle::Style;
 use serde::Serialize;
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::base::wording::{count, group};
+use signpost_core::change::publish::changes::{Change, Refusal, Status, Step};
+use signpost_core::change::publish::{Content, Loss, LossKind, Plan, Planned};
 use signpost_core::profile::Reach;
 use signpost_core::project::workspace::Workspace;
-use signpost_core::publish::status::{Change, Refusal, Status, Step};
-use signpost_core::publish::{Content, Loss, LossKind, Plan, Planned};
 use std::collections::BTreeMap;
 
 /// What was asked for.

@@ -6,7 +6,7 @@ use anstyle::Style;
 use serde::Serialize;
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::base::wording::{count, group};
-use signpost_core::fit::{Fit, NearMiss, Trial};
+use signpost_core::inspect::pattern_suggest::{Fit, NearMiss, Trial};
 
 /// So many files are shown.
 const SHOWN: usize = 8;

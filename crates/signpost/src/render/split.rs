@@ -5,7 +5,7 @@ use super::{COMMAND, FAINT, FILE, GOOD, STRONG, paint, tokens, width};
 use anstyle::Style;
 use serde::Serialize;
 use signpost_core::base::wording::{count, group, shorten};
-use signpost_core::split::{Part, Split};
+use signpost_core::change::split::{Part, Split};
 
 /// So many zones are shown.
 const ZONES: usize = 12;

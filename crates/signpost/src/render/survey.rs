@@ -5,11 +5,11 @@ use super::{BAD, COMMAND, FAINT, FILE, STRONG, paint, tokens, width};
 use anstyle::Style;
 use serde::Serialize;
 use signpost_core::base::wording::{count, group};
+use signpost_core::inspect::cost::AssistantWeight;
+use signpost_core::inspect::survey::Survey;
 use signpost_core::profile::{Kind, Reach};
 use signpost_core::project::rule::Rule;
 use signpost_core::project::workspace::{Assistant, Project, Workspace};
-use signpost_core::survey::Survey;
-use signpost_core::weigh::AssistantWeight;
 
 /// For people.
 pub fn text(workspace: &Workspace<'_>, project: &Project, survey: &Survey<'_>) -> String {

@@ -5,11 +5,11 @@ use super::{BAD, FAINT, FILE, GOOD, STRONG, paint, tokens, width};
 use anstyle::Style;
 use serde::Serialize;
 use signpost_core::base::wording::{count, group};
+use signpost_core::inspect::cost::AssistantWeight;
+use signpost_core::inspect::survey::Survey;
 use signpost_core::profile::Reach;
 use signpost_core::project::workspace::Workspace;
-use signpost_core::survey::Survey;
-use signpost_core::weigh::AssistantWeight;
-use signpost_core::zone::{RuleId, Zone};
+use signpost_core::resolve::zones::{RuleId, Zone};
 use std::collections::HashMap;
 
 /// The widest bar, in columns.

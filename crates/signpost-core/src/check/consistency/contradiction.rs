@@ -7,7 +7,7 @@ use crate::directive::condition::endings;
 use crate::directive::{About, Claim, Modality};
 use crate::profile::{Conflict, Reach};
 use crate::project::rule::Rule;
-use crate::zone::RuleId;
+use crate::resolve::zones::RuleId;
 use rustc_hash::FxHashMap;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {

@@ -1,7 +1,7 @@
 use crate::check::meeting::Crowd;
 use crate::check::{CheckInfo, Context, Finding, Text, items, not_listed};
 use crate::config::Severity;
-use crate::zone::RuleId;
+use crate::resolve::zones::RuleId;
 use rustc_hash::FxHashMap;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {

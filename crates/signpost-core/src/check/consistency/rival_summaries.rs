@@ -3,7 +3,7 @@ use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 use crate::directive::words::{STOP, words};
 use crate::profile::Reach;
-use crate::zone::RuleId;
+use crate::resolve::zones::RuleId;
 use rustc_hash::FxHashMap;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {

@@ -1,6 +1,6 @@
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
-use crate::near::UnclaimedWhy;
+use crate::inspect::unclaimed::UnclaimedWhy;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "place/near-miss-name",

@@ -1,7 +1,7 @@
 use crate::base::repo_path::Location;
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
-use crate::near::{Unclaimed, UnclaimedWhy};
+use crate::inspect::unclaimed::{Unclaimed, UnclaimedWhy};
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "place/never-loaded",

@@ -2,8 +2,8 @@ use crate::base::repo_path::Location;
 use crate::base::wording::group;
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
+use crate::inspect::cost::{Lost, lost};
 use crate::profile::Excess;
-use crate::weigh::{Lost, lost};
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "size/over-limit",

@@ -7,9 +7,9 @@
 use super::Refused;
 use super::merge::differences;
 use crate::base::wording::shorten;
-use crate::publish::Planned;
-use crate::publish::compose::{Deepened, deepened, headings};
-use crate::publish::source::Source;
+use crate::change::publish::Planned;
+use crate::change::publish::compose::{Deepened, deepened, headings};
+use crate::change::publish::source::Source;
 use similar::DiffOp;
 use std::ops::Range;
 

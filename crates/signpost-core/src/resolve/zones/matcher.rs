@@ -57,20 +57,20 @@ struct Layer<'a> {
 
 /// What is asked of a folder's files.
 #[derive(Debug, Default, Clone)]
-pub(super) struct Program<'a> {
+pub(super) struct Matcher<'a> {
     lasting: Option<Arc<Layer<'a>>>,
     /// What holds in this folder only.
     here: Option<Arc<Layer<'a>>>,
 }
 
-/// Builds the programs of all folders.
-pub(super) struct Programs<'a> {
+/// Builds the matchers of all folders.
+pub(super) struct Matchers<'a> {
     all: &'a AllRules<'a>,
     /// Scoped rules by the folder from which on they can match.
     starting: FxHashMap<&'a RepoPath, Vec<u32>>,
 }
 
-impl<'a> Programs<'a> {
+impl<'a> Matchers<'a> {
     pub fn new(all: &'a AllRules<'a>) -> Self {
         let mut starting: FxHashMap<&RepoPath, Vec<u32>> = FxHashMap::default();
         for (number, (_, rule)) in all.rules.iter().enumerate() {
@@ -78,12 +78,12 @@ impl<'a> Programs<'a> {
                 starting.entry(&rule.scope.below).or_default().push(number as u32);
             }
         }
-        Programs { all, starting }
+        Matchers { all, starting }
     }
 
-    pub fn enter(&self, parent: Option<&Program<'a>>, folder: &RepoPath) -> Program<'a> {
+    pub fn enter(&self, parent: Option<&Matcher<'a>>, folder: &RepoPath) -> Matcher<'a> {
         let mut arrived: Vec<Live<'a>> = Vec::new();
-        for layer in parent.into_iter().flat_map(Program::layers) {
+        for layer in parent.into_iter().flat_map(Matcher::layers) {
             layer.ways.lead_into(folder.name(), &mut arrived);
         }
         for number in self.starting.get(folder).into_iter().flatten() {
@@ -91,7 +91,7 @@ impl<'a> Programs<'a> {
         }
         let above = parent.and_then(|parent| parent.lasting.clone());
         if arrived.is_empty() {
-            return Program { lasting: above, here: None };
+            return Matcher { lasting: above, here: None };
         }
         let (mut lasting, mut here) = (Layer { above: above.clone(), ..Layer::default() }, Layer::default());
         let (mut any_lasting, mut any_here) = (false, false);
@@ -107,7 +107,7 @@ impl<'a> Programs<'a> {
             }
         }
         let lasting = if any_lasting { Some(Arc::new(lasting)) } else { above };
-        Program { lasting, here: any_here.then(|| Arc::new(here)) }
+        Matcher { lasting, here: any_here.then(|| Arc::new(here)) }
     }
 
     /// The states of a rule's patterns in the folder from which on it reaches.
@@ -168,7 +168,7 @@ fn has_exceptions(rule: &Rule) -> bool {
     rule.scope.paths.set.has_negated() || !rule.scope.except.set.is_empty()
 }
 
-impl<'a> Program<'a> {
+impl<'a> Matcher<'a> {
     fn layers(&self) -> impl Iterator<Item = &Layer<'a>> {
         let lasting = std::iter::successors(self.lasting.as_deref(), |layer| layer.above.as_deref());
         self.here.as_deref().into_iter().chain(lasting)

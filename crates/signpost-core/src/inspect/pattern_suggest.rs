@@ -9,8 +9,8 @@
 
 use crate::base::repo_path::RepoPath;
 use crate::files::index::Index;
+use crate::inspect::pattern_search::Reacher;
 use crate::pattern::{Dialect, Pattern, PatternSet};
-use crate::reach::Reacher;
 use rustc_hash::FxHashSet;
 use std::collections::BTreeMap;
 

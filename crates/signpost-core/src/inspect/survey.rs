@@ -1,9 +1,9 @@
 //! What is there: every instruction file of every assistant, and the files that nobody loads.
 
-use crate::near::{Unclaimed, unclaimed};
+use crate::inspect::unclaimed::{Unclaimed, unclaimed};
 use crate::profile::{Level, Profile, Reach};
 use crate::project::workspace::{Assistant, Project, Workspace, WorkspaceError};
-use crate::zone::{Zones, partition};
+use crate::resolve::zones::{Zones, partition};
 
 /// The answer to "what is there?".
 #[derive(Debug)]

@@ -1,15 +1,15 @@
 //! Writing a new rule: its text from what a person gives, and what it repeats or contradicts.
 
-use crate::adopt::adopt;
 use crate::base::language;
 use crate::base::repo_path::{Location, RepoPath};
 use crate::base::wording::shorten;
+use crate::change::adopt::adopt;
 use crate::check::{self, Choice, Context};
 use crate::files::tree::Overlay;
+use crate::inspect::survey::Survey;
 use crate::profile::Profile;
 use crate::project::guidance::{RuleHeader, write};
 use crate::project::workspace::{Project, Workspace, WorkspaceError};
-use crate::survey::Survey;
 use rustc_hash::FxHashMap;
 
 /// A code example.
@@ -97,7 +97,7 @@ pub fn attempt(
     let found = with_rule.project()?;
     let guidance = with_rule.guidance(&found)?;
     let assistants: Vec<_> = guidance.into_iter().collect();
-    let zones = crate::zone::partition(&tree, &found.index, &assistants);
+    let zones = crate::resolve::zones::partition(&tree, &found.index, &assistants);
     let location = Location::root(path.clone());
     let number = assistants.first().and_then(|one| one.rules.iter().position(|rule| *rule.file() == location));
     let files = number.map_or(0, |number| zones.matches[0][number]);

@@ -4,7 +4,7 @@ use crate::base::repo_path::{Location, RepoPath};
 use crate::files::index::Folder;
 use crate::files::tree::{EntryKind, Look};
 use crate::header::{Header, HeaderStyle};
-use crate::near::unclaimed;
+use crate::inspect::unclaimed::unclaimed;
 use crate::profile::{Format, Level, Profile, ReferenceBase, ReferenceSyntax};
 use crate::project::references::{mentions, resolve};
 use crate::project::rule::Document;

@@ -3,16 +3,16 @@
 //! [`plan`] says what should stand where: one file a rule where an assistant has scopes, the tightest folder
 //! where it only has folders, and sections of one file, under headings that say what they apply to, where that
 //! is all it reads. What an assistant can't express is a [`Loss`], never silent. A plan is pure: nothing is read
-//! but the guidance, the profiles and, for `when`, the manifests; nothing is written. [`status`] holds a plan
+//! but the guidance, the profiles and, for `when`, the manifests; nothing is written. [`changes`] holds a plan
 //! against the tree and `signpost.lock`, and says what would have to be done and what must not be touched.
 //!
 //! What it does *not* do: it never writes at user level, in personal copies or in roles.
 
+pub mod changes;
 pub mod compose;
 pub mod header;
 pub(crate) mod options;
 pub mod source;
-pub mod status;
 
 use crate::base::repo_path::{Location, RepoPath};
 use crate::config::ConfigError;
@@ -25,7 +25,7 @@ use crate::profile::{Kind, Level, Nested, Profile, Reach};
 use crate::project::discovery::Finder;
 use crate::project::guidance::{self, REMARK_END};
 use crate::project::workspace::{Assistant, Project, Workspace};
-use crate::zone::{Zones, partition};
+use crate::resolve::zones::{Zones, partition};
 use compose::{Above, Part, Segment, compose};
 use options::{Way, ways};
 use rustc_hash::FxHashMap;

@@ -4,7 +4,7 @@
 //! They are computed in one pass over the folders. What a folder's files have in common is worked out once
 //! a folder, and a file costs little more than a look at its ending.
 
-mod program;
+mod matcher;
 
 use crate::base::repo_path::{Location, RepoPath};
 use crate::files::ignore_file::{HideChain, HideList};
@@ -13,7 +13,7 @@ use crate::files::tree::Tree;
 use crate::profile::{Level, Loads, Nested, Reach};
 use crate::project::rule::Rule;
 use crate::project::workspace::Assistant;
-use program::{Program, Programs};
+use matcher::{Matcher, Matchers};
 use rayon::prelude::*;
 use rustc_hash::FxHashMap;
 use std::sync::Arc;
@@ -98,7 +98,7 @@ type Exclusions = Arc<Vec<(HideChain, bool)>>;
 #[derive(Clone)]
 struct Here<'a> {
     context: u32,
-    program: Program<'a>,
+    matcher: Matcher<'a>,
     exclusions: Exclusions,
 }
 
@@ -109,14 +109,14 @@ const PORTION: usize = 256;
 pub fn partition(tree: &dyn Tree, index: &Index, assistants: &[Assistant<'_>]) -> Zones {
     let all = AllRules::new(assistants);
     let mut contexts = Contexts::new(assistants, &all);
-    let programs = Programs::new(&all);
+    let matchers = Matchers::new(&all);
     let mut here: Vec<Here<'_>> = Vec::with_capacity(index.folders().len());
     let none: Exclusions = Arc::new(assistants.iter().map(|_| (HideChain::default(), false)).collect());
     for (id, folder) in index.folders().iter().enumerate() {
         let parent = (id > 0).then(|| here[folder.parent as usize].clone());
         here.push(Here {
             context: contexts.enter(parent.as_ref().map(|parent| parent.context), &folder.path),
-            program: programs.enter(parent.as_ref().map(|parent| &parent.program), &folder.path),
+            matcher: matchers.enter(parent.as_ref().map(|parent| &parent.matcher), &folder.path),
             exclusions: exclusions(tree, assistants, parent.map_or(none.clone(), |parent| parent.exclusions), folder),
         });
     }
@@ -182,7 +182,7 @@ impl Portion {
             files += 1;
             let ending = item.name.bytes().rposition(|byte| byte == b'.').map_or("", |at| &item.name[at..]);
             self.by_name.clear();
-            here.program.taken_by_name(all, folder, item.name, ending, &mut self.by_name);
+            here.matcher.taken_by_name(all, folder, item.name, ending, &mut self.by_name);
             let plain = !hiding && self.by_name.is_empty();
             if plain && let Some((_, group)) = by_ending.iter().find(|(other, _)| *other == ending) {
                 self.groups[*group].files += 1;
@@ -197,7 +197,7 @@ impl Portion {
             }
             let taken_from = self.key.len();
             self.key.extend(&self.by_name);
-            here.program.taken_by_ending(ending, &mut self.key);
+            here.matcher.taken_by_ending(ending, &mut self.key);
             sort_from(&mut self.key, taken_from);
             let group = match self.known.get(&self.key) {
                 Some(group) => *group,

@@ -1,7 +1,7 @@
 //! Cutting a text into sections, and sections into list items and paragraphs.
 
+use crate::change::publish::source::without_blank_lines;
 use crate::directive::Outline;
-use crate::publish::source::without_blank_lines;
 
 /// A section with all below it, or what stands before the first.
 #[derive(Clone, Debug, PartialEq, Eq)]

@@ -3,11 +3,11 @@
 //! Zones that an assistant is told the same about are resolved once, whatever other assistants are told.
 
 use crate::base::repo_path::RepoPath;
-use crate::brief::{Brief, LeftOutWhy, Question, State, resolve};
 use crate::files::tree::TreeError;
+use crate::inspect::survey::Survey;
 use crate::profile::{Kind, Reach};
 use crate::project::workspace::Workspace;
-use crate::survey::Survey;
+use crate::resolve::brief::{Brief, LeftOutWhy, Question, State, resolve};
 use rustc_hash::{FxHashMap, FxHashSet};
 
 /// What one assistant's rules cost.
@@ -93,7 +93,7 @@ pub fn weigh(workspace: &Workspace<'_>, survey: &Survey<'_>) -> Result<Vec<Assis
         }
         let offered = start.entries.iter().filter(|entry| entry.state == State::Offered);
         let summaries = offered.filter_map(|entry| match &entry.why {
-            crate::brief::Why::Offered { summary: Some(summary) } => Some(workspace.weigh(summary)),
+            crate::resolve::brief::Why::Offered { summary: Some(summary) } => Some(workspace.weigh(summary)),
             _ => None,
         });
         let matches = &survey.zones.matches[number];

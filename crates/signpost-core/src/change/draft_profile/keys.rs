@@ -5,10 +5,10 @@ use super::gather::{Found, Group};
 use crate::base::repo_path::RepoPath;
 use crate::base::wording::count;
 use crate::header::{HeaderStyle, Key, Value};
+use crate::inspect::pattern_search::Reacher;
 use crate::pattern::{Dialect, ListForm, Pattern};
 use crate::profile::{Base, Level, Reach};
 use crate::project::workspace::Project;
-use crate::reach::Reacher;
 use std::collections::BTreeMap;
 
 /// A key, with what speaks for it.

@@ -2,14 +2,14 @@
 
 use super::Adoption;
 use crate::base::repo_path::RepoPath;
-use crate::brief::State;
+use crate::change::publish::changes::status;
+use crate::change::publish::{Content, Plan, PublishError, plan};
 use crate::files::tree::Overlay;
 use crate::profile::Profile;
 use crate::project::workspace::{Assistant, LOCK_FILE, Project, Workspace, WorkspaceError};
-use crate::publish::status::status;
-use crate::publish::{Content, Plan, PublishError, plan};
-use crate::told::{Teller, Told, lines_of};
-use crate::zone::{RuleId, partition};
+use crate::resolve::brief::State;
+use crate::resolve::directives::{Teller, Told, lines_of};
+use crate::resolve::zones::{RuleId, partition};
 use rustc_hash::{FxHashMap, FxHashSet};
 
 /// A zone in which an assistant would be told something else.

@@ -4,23 +4,23 @@
 //! directives, as far as the tree and the manifests know them. A section that names nothing, or as much as all
 //! files, stays for all. Nothing is reworded.
 
-use crate::adopt::cut::{Unit, units};
-use crate::adopt::{Names, NewRule};
 use crate::base::language::{self, LANGUAGES, Language};
 use crate::base::repo_path::{Location, RepoPath};
 use crate::base::wording::{MOST_WORDS, group, size};
+use crate::change::adopt::cut::{Unit, units};
+use crate::change::adopt::{Names, NewRule};
+use crate::change::publish::changes::link_mark;
+use crate::change::publish::source::{guidance_dialect, without_blank_lines};
 use crate::directive::{MOST_DIRECTIVES, Outline};
 use crate::facts::Facts;
 use crate::files::index::Index;
-use crate::fit::escaped;
+use crate::inspect::pattern_suggest::escaped;
 use crate::pattern::{Dialect, Pattern};
 use crate::profile::{Level, Reach};
 use crate::project::guidance::{RuleHeader, write, write_header};
 use crate::project::lock::{LockedFile, hash};
 use crate::project::rule::Rule;
 use crate::project::workspace::{Project, Workspace, WorkspaceError};
-use crate::publish::source::{guidance_dialect, without_blank_lines};
-use crate::publish::status::link_mark;
 use rustc_hash::FxHashMap;
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
@@ -264,7 +264,7 @@ impl Split {
         if let Some(readers) = readers {
             if !general.is_empty() {
                 let stem = self.file.name().rsplit_once('.').map_or(self.file.name(), |(stem, _)| stem);
-                add(crate::adopt::slug(stem), write(&header(Vec::new()), &general));
+                add(crate::change::adopt::slug(stem), write(&header(Vec::new()), &general));
             }
             let at = Location::root(self.file.clone());
             let link = workspace.tree().link_target(&at).map(|target| link_mark(&target));
@@ -282,7 +282,7 @@ impl Split {
 }
 
 fn name_of(part: &Part) -> String {
-    crate::adopt::slug(part.heading.as_deref().unwrap_or("part"))
+    crate::change::adopt::slug(part.heading.as_deref().unwrap_or("part"))
 }
 
 /// What is left where.

@@ -5,7 +5,7 @@
 //! them.
 
 use crate::base::repo_path::{Location, RepoPath};
-use crate::brief::{Brief, Question, State, resolve};
+use crate::change::publish::source::guidance_dialect;
 use crate::directive::Outline;
 use crate::files::tree::TreeError;
 use crate::header::{Header, HeaderStyle};
@@ -13,7 +13,7 @@ use crate::pattern::PatternSet;
 use crate::profile::{Level, Profile};
 use crate::project::rule::Document;
 use crate::project::workspace::Workspace;
-use crate::publish::source::guidance_dialect;
+use crate::resolve::brief::{Brief, Question, State, resolve};
 use rustc_hash::FxHashMap;
 use std::cell::RefCell;
 use std::ops::Range;

@@ -5,7 +5,7 @@ use super::header::{Wanted, Written, write};
 use super::source::{Source, guidance_dialect};
 use super::{LossKind, OfferedElsewhere};
 use crate::base::repo_path::RepoPath;
-use crate::fit::escaped;
+use crate::inspect::pattern_suggest::escaped;
 use crate::pattern::translate::translate;
 use crate::pattern::{Pattern, Simple};
 use crate::profile::{Base, Kind, Level, Loads, Nested, Pick, Place, Profile, Reach};

@@ -7,7 +7,7 @@ use crate::base::wording::{MOST_WORDS, beginning, size};
 use crate::config::{ConfigError, nearest, parse_toml};
 use crate::directive::Outline;
 use crate::facts::Facts;
-use crate::fit::escaped;
+use crate::inspect::pattern_suggest::escaped;
 use crate::pattern::{Dialect, Pattern};
 use crate::profile::{Profile, Reach};
 use crate::project::condition::Condition;

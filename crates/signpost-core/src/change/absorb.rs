@@ -11,8 +11,11 @@
 mod merge;
 mod sections;
 
-use crate::adopt;
 use crate::base::repo_path::{Location, RepoPath};
+use crate::change::adopt;
+use crate::change::publish::changes::{link_mark, link_target};
+use crate::change::publish::source::Source;
+use crate::change::publish::{Content, Plan, Planned, PublishError, plan};
 use crate::files::tree::{MemoryTree, Tree};
 use crate::header::Header;
 use crate::profile::{Profile, Reach};
@@ -21,9 +24,6 @@ use crate::project::guidance::{RuleHeader, write_header};
 use crate::project::lock::{LockedFile, hash, without_carriage_returns};
 use crate::project::rule::{Document, Rule};
 use crate::project::workspace::{Workspace, WorkspaceError};
-use crate::publish::source::Source;
-use crate::publish::status::{link_mark, link_target};
-use crate::publish::{Content, Plan, Planned, PublishError, plan};
 use merge::merge;
 use sections::Line;
 use std::collections::BTreeMap;
@@ -111,7 +111,7 @@ pub fn absorb(
         }
     }
     let project = workspace.project()?;
-    let profiles = crate::publish::profiles(&workspace, &project, assistants, &lock)?;
+    let profiles = crate::change::publish::profiles(&workspace, &project, assistants, &lock)?;
     let plan = plan(&workspace, &project, &profiles)?;
     let names: Vec<&str> = profiles.iter().map(|profile| profile.name.as_str()).collect();
     let reader = Reader { workspace: &workspace, lock: &lock.file, plan: &plan, archive };

@@ -6,14 +6,14 @@
 //! `signpost.toml` with its reason.
 
 use crate::base::repo_path::{Location, RepoPath};
-use crate::brief::{Brief, State};
 use crate::files::tree::TreeError;
 use crate::pattern::{Dialect, Pattern};
 use crate::profile::Profile;
 use crate::project::guidance;
 use crate::project::workspace::{Assistant, Project, Workspace};
-use crate::told::{Teller, Told, lines_of};
-use crate::zone::partition;
+use crate::resolve::brief::{Brief, State};
+use crate::resolve::directives::{Teller, Told, lines_of};
+use crate::resolve::zones::partition;
 use rustc_hash::{FxHashMap, FxHashSet};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};

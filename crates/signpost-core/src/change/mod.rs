@@ -1,0 +1,9 @@
+//! What writes: each plans its changes and leaves writing them to whoever asked.
+
+pub mod absorb;
+pub mod adopt;
+pub mod draft_profile;
+pub mod init;
+pub mod new_rule;
+pub mod publish;
+pub mod split;
