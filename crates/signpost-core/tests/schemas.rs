@@ -37,5 +37,5 @@ fn the_profile_of_the_docs_is_valid() {
     assert_eq!(profile.name, "tansel");
     let settings = include_str!("../../../docs/lint.md");
     let example = settings.split("```toml").nth(1).unwrap().split("```").next().unwrap();
-    signpost_core::config::parse_toml::<Config>("docs", example).unwrap();
+    signpost_core::base::toml_file::parse_toml::<Config>("docs", example).unwrap();
 }

@@ -1,11 +1,11 @@
 //! Exit codes, and what is said when a command could not run.
 
 use crate::render::snippet;
+use signpost_core::base::toml_file::ConfigError;
 use signpost_core::change::absorb::AbsorbError;
 use signpost_core::change::adopt::CheckError;
 use signpost_core::change::publish::PublishError;
 use signpost_core::change::split::SplitError;
-use signpost_core::config::ConfigError;
 use signpost_core::files::tree::TreeError;
 use signpost_core::project::workspace::WorkspaceError;
 use std::io;

@@ -7,7 +7,7 @@ use crate::render::{self, snippet};
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::base::wording::{count, size};
 use signpost_core::files::tree::{DiskTree, Tree, TreeError, door};
-use signpost_core::project::workspace::{Project, Workspace};
+use signpost_core::project::workspace::{Project, Workspace, WorkspaceError};
 use std::cell::RefCell;
 use std::io::IsTerminal;
 use std::path::{Path, PathBuf};
@@ -65,12 +65,14 @@ impl Session {
 
     /// Reads the settings and profiles, and says nothing of them.
     pub fn workspace_quietly(&self) -> Result<Workspace<'_>, Failure> {
-        Ok(Workspace::open(&self.tree, &self.user_profiles)?)
+        let workspace = Workspace::open(&self.tree, &self.user_profiles)?;
+        signpost_core::check::settings::validate(&workspace).map_err(WorkspaceError::from)?;
+        Ok(workspace)
     }
 
     /// Reads the settings and profiles.
     pub fn workspace(&self) -> Result<Workspace<'_>, Failure> {
-        let mut workspace = Workspace::open(&self.tree, &self.user_profiles)?;
+        let mut workspace = self.workspace_quietly()?;
         if self.exact {
             workspace = workspace.weighing_with(signpost_core::base::tokens::exact);
             crate::render::count_exactly();

@@ -4,4 +4,5 @@ pub mod language;
 pub mod own_files;
 pub mod repo_path;
 pub mod tokens;
+pub mod toml_file;
 pub mod wording;

@@ -16,9 +16,9 @@ use crate::base::repo_path::{Location, RepoPath};
 use crate::base::wording::{MOST_WORDS, group, size};
 use crate::change::publish::changes::link_mark;
 use crate::change::publish::options::name_in;
-use crate::change::publish::source::{guidance_dialect, without_blank_lines};
+use crate::change::publish::source::without_blank_lines;
 use crate::directive::{MOST_DIRECTIVES, Outline, normal};
-use crate::inspect::pattern_suggest::escaped;
+use crate::pattern::escaped;
 use crate::pattern::translate::translate;
 use crate::pattern::{Dialect, Pattern};
 use crate::profile::{Base, Kind, Level, Nested, Profile, Reach};
@@ -328,7 +328,7 @@ fn read(
             (reach, paths) = (Reach::Scoped, vec!["**".to_owned()]);
         }
         let below = hidden.iter().filter_map(|folder| folder.below(&base));
-        except.extend(below.map(|folder| format!("{}/**", escaped(folder, guidance_dialect()))));
+        except.extend(below.map(|folder| format!("{}/**", escaped(folder, guidance::dialect()))));
     }
     let summary = rule.summary.as_ref().map(|text| text.split_whitespace().collect::<Vec<_>>().join(" "));
     let address = Address { base, reach, paths, except, summary };
@@ -357,7 +357,7 @@ pub(crate) fn patterns_from(
 ) -> Result<(Vec<String>, Vec<String>), String> {
     let below = !folder.is_root() && from_root;
     let one = |pattern: &Pattern| -> Result<Vec<String>, String> {
-        let words = translate(pattern.text(), dialect, guidance_dialect(), &RepoPath::root()).words;
+        let words = translate(pattern.text(), dialect, guidance::dialect(), &RepoPath::root()).words;
         if !below {
             return Ok(words);
         }

@@ -15,7 +15,7 @@ pub(crate) mod options;
 pub mod source;
 
 use crate::base::repo_path::{Location, RepoPath};
-use crate::config::ConfigError;
+use crate::base::toml_file::ConfigError;
 use crate::facts::Facts;
 use crate::files::index::Folder;
 use crate::files::tree::{EntryKind, Look, TreeError};
@@ -29,8 +29,6 @@ use crate::resolve::zones::{Zones, partition};
 use compose::{Above, Part, Segment, compose};
 use options::{Way, ways};
 use rustc_hash::FxHashMap;
-use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
 use source::{Source, Unpublished};
 use std::cell::OnceCell;
 use std::collections::BTreeMap;
@@ -45,27 +43,6 @@ pub enum PublishError {
     /// Something could not be read.
     #[error(transparent)]
     Tree(#[from] TreeError),
-}
-
-/// What becomes of offered rules for an assistant that has no such thing.
-#[derive(Clone, Copy, PartialEq, Eq, Debug, Default, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case")]
-pub enum OfferedElsewhere {
-    /// They are told in every conversation, under a heading that says when they are of use.
-    #[default]
-    Standing,
-    /// The assistant does not get them.
-    LeaveOut,
-}
-
-/// `[publish]` in `signpost.toml`.
-#[derive(Clone, Debug, Default, PartialEq, Eq, Deserialize, Serialize, JsonSchema)]
-#[serde(deny_unknown_fields, default)]
-pub struct PublishConfig {
-    /// Files with the same bytes are one file, and links to it.
-    pub links: bool,
-    /// What becomes of offered rules for an assistant that has no such thing.
-    pub offered: OfferedElsewhere,
 }
 
 /// What is lost where an assistant can't express a rule.

@@ -10,13 +10,14 @@ use crate::base::wording::{MOST_WORDS, group, size};
 use crate::change::adopt::cut::{Unit, units};
 use crate::change::adopt::{Names, NewRule};
 use crate::change::publish::changes::link_mark;
-use crate::change::publish::source::{guidance_dialect, without_blank_lines};
+use crate::change::publish::source::without_blank_lines;
 use crate::directive::{MOST_DIRECTIVES, Outline};
 use crate::facts::Facts;
 use crate::files::index::Index;
-use crate::inspect::pattern_suggest::escaped;
+use crate::pattern::escaped;
 use crate::pattern::{Dialect, Pattern};
 use crate::profile::{Level, Reach};
+use crate::project::guidance;
 use crate::project::guidance::{RuleHeader, write, write_header};
 use crate::project::lock::{LockedFile, hash};
 use crate::project::rule::Rule;
@@ -291,7 +292,7 @@ fn zones(index: &Index, base: &RepoPath, parts: &[Part], before: usize, always: 
         .iter()
         .filter_map(|part| {
             let patterns = part.scope.as_ref()?.patterns.iter();
-            Some((patterns.filter_map(|text| Pattern::parse(text, guidance_dialect()).ok()).collect(), part.tokens))
+            Some((patterns.filter_map(|text| Pattern::parse(text, guidance::dialect()).ok()).collect(), part.tokens))
         })
         .collect();
     let mut by_parts: BTreeMap<Vec<usize>, Zone> = BTreeMap::new();
@@ -384,7 +385,7 @@ impl<'a> Reader<'a> {
             if title.is_empty() { self.in_body(&unit.text)? } else { (title, "its heading names it".to_owned()) };
         let patterns = self.patterns(&named)?;
         let compiled: Vec<Pattern> =
-            patterns.iter().filter_map(|text| Pattern::parse(text, guidance_dialect()).ok()).collect();
+            patterns.iter().filter_map(|text| Pattern::parse(text, guidance::dialect()).ok()).collect();
         let takes =
             |path: &RepoPath| path.below(self.base).is_some_and(|below| compiled.iter().any(|one| one.matches(below)));
         let files = self.index.sources().filter(|(folder, item)| takes(&folder.path.join(item.name))).count();
@@ -503,7 +504,7 @@ impl<'a> Reader<'a> {
         for one in named {
             match one {
                 Named::Language(name) => endings.extend(language::by_name(name)?.endings),
-                Named::Folder(path) => folders.push(escaped(path.below(self.base)?, guidance_dialect())),
+                Named::Folder(path) => folders.push(escaped(path.below(self.base)?, guidance::dialect())),
                 Named::Files(pattern) => patterns.push(pattern.clone()),
             }
         }

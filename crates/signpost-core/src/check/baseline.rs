@@ -4,8 +4,8 @@
 //! known when lines move. The same words twice are two findings.
 
 use super::Finding;
+use crate::base::toml_file::ConfigError;
 use crate::base::wording::LineIndex;
-use crate::config::ConfigError;
 use crate::project::lock::hash;
 use crate::project::rule::Document;
 use rustc_hash::FxHashMap;

@@ -25,8 +25,9 @@ mod texts;
 mod wording;
 
 use crate::base::repo_path::Location;
+use crate::base::toml_file::nearest;
 use crate::base::wording::group;
-use crate::config::{Severity, nearest};
+use crate::config::Severity;
 use crate::directive::families::Families;
 use crate::facts::Facts;
 use crate::inspect::pattern_search::Reacher;

@@ -2,47 +2,43 @@
 //! files. The check's own line wins over its group's; of `[[lint.paths]]` the last that matches.
 
 use super::{CheckInfo, Finding, all, did_you_mean};
-use crate::config::{CONFIG_NAME, CheckSetting, Config, ConfigError, Severity};
-use crate::pattern::{Dialect, Pattern};
+use crate::base::toml_file::ConfigError;
+use crate::config::{CONFIG_NAME, CheckSetting, Config, PathPattern, Severity};
+use crate::project::workspace::Workspace;
 use rustc_hash::FxHashMap;
 use std::collections::BTreeMap;
 use toml::Spanned;
 
 type Table = BTreeMap<Spanned<String>, CheckSetting>;
 
-/// Refuses settings for checks that there are not, and patterns that are none.
-pub(crate) fn validate(config: &Config, text: &str) -> Result<(), Box<ConfigError>> {
-    let tables = std::iter::once(&config.lint.checks).chain(config.lint.paths.iter().map(|one| &one.checks));
+/// Refuses settings for checks that there are not.
+///
+/// # Errors
+/// A name of a check or group in `signpost.toml` is not known; the error names the nearest one.
+pub fn validate(workspace: &Workspace<'_>) -> Result<(), Box<ConfigError>> {
+    let lint = &workspace.config.lint;
+    let tables = std::iter::once(&lint.checks).chain(lint.paths.iter().map(|one| &one.checks));
     for name in tables.flat_map(BTreeMap::keys) {
         let mut known = all().map(|info| info.name).chain(all().map(CheckInfo::group));
         if !known.any(|known| known == name.get_ref()) {
             let help = did_you_mean(name.get_ref());
             let message = format!("there is no check or group `{}`", name.get_ref());
-            return Err(ConfigError::new(CONFIG_NAME, text, name.span(), message, Some(help)));
+            return Err(ConfigError::new(CONFIG_NAME, &workspace.config_text, name.span(), message, Some(help)));
         }
-    }
-    for pattern in config.lint.paths.iter().flat_map(|one| &one.paths) {
-        Pattern::parse(pattern.get_ref(), &Dialect::default()).map_err(|error| {
-            let message = format!("`{}` is no valid pattern: {error}", pattern.get_ref());
-            ConfigError::new(CONFIG_NAME, text, pattern.span(), message, None)
-        })?;
     }
     Ok(())
 }
 
 /// The settings of a project, ready to be asked.
-pub(super) struct Settings {
+pub(super) struct Settings<'c> {
     everywhere: FxHashMap<String, CheckSetting>,
-    for_paths: Vec<(Vec<Pattern>, FxHashMap<String, CheckSetting>)>,
+    for_paths: Vec<(&'c [PathPattern], FxHashMap<String, CheckSetting>)>,
 }
 
-impl Settings {
-    pub fn new(config: &Config) -> Self {
+impl<'c> Settings<'c> {
+    pub fn new(config: &'c Config) -> Self {
         let plain = |table: &Table| table.iter().map(|(name, setting)| (name.get_ref().clone(), *setting)).collect();
-        let patterns = |paths: &[Spanned<String>]| {
-            paths.iter().filter_map(|path| Pattern::parse(path.get_ref(), &Dialect::default()).ok()).collect()
-        };
-        let for_paths = config.lint.paths.iter().map(|one| (patterns(&one.paths), plain(&one.checks))).collect();
+        let for_paths = config.lint.paths.iter().map(|one| (&one.paths[..], plain(&one.checks))).collect();
         Settings { everywhere: plain(&config.lint.checks), for_paths }
     }
 

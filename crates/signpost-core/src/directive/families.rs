@@ -1,7 +1,7 @@
 //! Families of choices that exclude each other: data, in `families.toml` and `signpost.toml`.
 
 use super::words::{Word, words};
-use crate::config::parse_toml;
+use crate::base::toml_file::parse_toml;
 use serde::Deserialize;
 use std::collections::BTreeMap;
 use std::sync::OnceLock;

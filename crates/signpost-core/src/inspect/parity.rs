@@ -6,8 +6,8 @@
 //! `signpost.toml` with its reason.
 
 use crate::base::repo_path::{Location, RepoPath};
+use crate::config::Allowed;
 use crate::files::tree::TreeError;
-use crate::pattern::{Dialect, Pattern};
 use crate::profile::Profile;
 use crate::project::guidance;
 use crate::project::workspace::{Assistant, Project, Workspace};
@@ -15,42 +15,8 @@ use crate::resolve::brief::{Brief, State};
 use crate::resolve::directives::{Teller, Told, lines_of};
 use crate::resolve::zones::partition;
 use rustc_hash::{FxHashMap, FxHashSet};
-use schemars::JsonSchema;
-use serde::{Deserialize, Serialize};
 use std::cell::Cell;
 use std::ops::Range;
-use toml::Spanned;
-
-/// `[parity]` in `signpost.toml`.
-#[derive(Clone, Debug, Default, Deserialize, Serialize, JsonSchema)]
-#[serde(deny_unknown_fields, default)]
-pub struct ParityConfig {
-    /// Differences that are meant.
-    pub allow: Vec<Allowed>,
-}
-
-/// `[[parity.allow]]`: a difference that is meant. What is left out takes everything.
-#[derive(Clone, Debug, Deserialize, Serialize, JsonSchema)]
-#[serde(deny_unknown_fields)]
-pub struct Allowed {
-    /// The assistants that may be told something else than the others, by name.
-    #[serde(default)]
-    #[schemars(with = "Vec<String>")]
-    pub assistants: Vec<Spanned<String>>,
-    /// Source files for which it is allowed: path patterns from the root.
-    #[serde(default)]
-    #[schemars(with = "Vec<String>")]
-    pub paths: Vec<Spanned<String>>,
-    /// Instruction files that may say something else: path patterns from the root.
-    #[serde(default)]
-    #[schemars(with = "Vec<String>")]
-    pub files: Vec<Spanned<String>>,
-    /// Words that the directive holds.
-    pub words: Option<String>,
-    /// Why it is meant.
-    #[schemars(with = "String")]
-    pub reason: Spanned<String>,
-}
 
 /// What an assistant is told of a directive, counted in source files.
 #[derive(Clone, Copy, PartialEq, Eq, Debug, Default)]
@@ -322,11 +288,9 @@ fn pair_near(rows: &mut [Row]) {
     }
 }
 
-/// An entry of `[[parity.allow]]`, with its patterns for source and instruction files, and whether it allows anything.
+/// An entry of `[[parity.allow]]`, and whether it allows anything.
 struct Entry<'w> {
     allowed: &'w Allowed,
-    paths: Vec<Pattern>,
-    files: Vec<Pattern>,
     used: Cell<bool>,
 }
 
@@ -339,13 +303,7 @@ struct Meant<'w> {
 
 impl<'w> Meant<'w> {
     fn new(workspace: &'w Workspace<'_>, project: &Project) -> Result<Self, TreeError> {
-        let patterns = |texts: &[Spanned<String>]| -> Vec<Pattern> {
-            texts.iter().filter_map(|text| Pattern::parse(text.get_ref(), &Dialect::default()).ok()).collect()
-        };
-        let compile = |allowed: &'w Allowed| {
-            let (paths, files) = (patterns(&allowed.paths), patterns(&allowed.files));
-            Entry { allowed, paths, files, used: Cell::new(false) }
-        };
+        let entry = |allowed: &'w Allowed| Entry { allowed, used: Cell::new(false) };
         let mut some_only: FxHashMap<Box<str>, Vec<(RepoPath, Vec<String>)>> = FxHashMap::default();
         for rule in workspace.guidance(project)?.iter().flat_map(|guidance| &guidance.rules) {
             let (Some(names), Some(path)) = (guidance::assistants(rule), rule.file().in_root()) else { continue };
@@ -353,7 +311,7 @@ impl<'w> Meant<'w> {
                 some_only.entry(line.words.clone()).or_default().push((path.clone(), names.clone()));
             }
         }
-        Ok(Meant { allowed: workspace.config.parity.allow.iter().map(compile).collect(), some_only })
+        Ok(Meant { allowed: workspace.config.parity.allow.iter().map(entry).collect(), some_only })
     }
 
     fn reason(&self, one: &Gathered, parity: &Parity) -> Option<String> {
@@ -379,14 +337,14 @@ impl<'w> Meant<'w> {
             }
         }
         let reason = |entry: &Entry<'_>| {
-            let Entry { allowed, paths, files, used } = entry;
+            let Entry { allowed, used } = entry;
             let lower = allowed.words.as_ref().map(|words| words.to_lowercase());
             let in_words = lower.is_none_or(|own| one.text.to_lowercase().contains(&own) || words.contains(&*own));
-            let inside = |file: &Location| files.iter().any(|pattern| pattern.matches(file.path.as_str()));
+            let inside = |file: &Location| allowed.files.iter().any(|pattern| pattern.matches(file.path.as_str()));
             let in_files = allowed.files.is_empty() || one.places.iter().flatten().all(|(file, _)| inside(file));
             let in_zones = one.differs.iter().all(|(zone, states)| {
                 let example = parity.zones[*zone].example.as_str();
-                let there = allowed.paths.is_empty() || paths.iter().any(|pattern| pattern.matches(example));
+                let there = allowed.paths.is_empty() || allowed.paths.iter().any(|pattern| pattern.matches(example));
                 let named = |at: usize| allowed.assistants.iter().any(|own| own.get_ref() == name(at));
                 // Without the assistants that may differ, all are told the same.
                 let mut others = states.iter().enumerate().filter(|(at, _)| !named(*at)).map(|(_, state)| state);

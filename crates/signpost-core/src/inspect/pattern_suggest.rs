@@ -10,7 +10,7 @@
 use crate::base::repo_path::RepoPath;
 use crate::files::index::Index;
 use crate::inspect::pattern_search::Reacher;
-use crate::pattern::{Dialect, Pattern, PatternSet};
+use crate::pattern::{Dialect, Pattern, PatternSet, escaped};
 use rustc_hash::FxHashSet;
 use std::collections::BTreeMap;
 
@@ -305,17 +305,4 @@ fn shared_affixes(name: &str, like: &[RepoPath]) -> Vec<(String, String)> {
         }
     }
     found
-}
-
-/// A text that stands for itself in a pattern.
-pub(crate) fn escaped(text: &str, dialect: &Dialect) -> String {
-    let mut escaped = String::with_capacity(text.len());
-    for c in text.chars() {
-        match c {
-            '*' | '?' | '[' => escaped += &format!("[{c}]"),
-            '{' | '}' if dialect.braces => escaped += &format!("[{c}]"),
-            c => escaped.push(c),
-        }
-    }
-    escaped
 }

@@ -216,5 +216,18 @@ pub fn split_commas(text: &str, dialect: &Dialect) -> Vec<Range<usize>> {
     items
 }
 
+/// A text that stands for itself in a pattern.
+pub fn escaped(text: &str, dialect: &Dialect) -> String {
+    let mut escaped = String::with_capacity(text.len());
+    for c in text.chars() {
+        match c {
+            '*' | '?' | '[' => escaped += &format!("[{c}]"),
+            '{' | '}' if dialect.braces => escaped += &format!("[{c}]"),
+            c => escaped.push(c),
+        }
+    }
+    escaped
+}
+
 #[cfg(test)]
 mod tests;

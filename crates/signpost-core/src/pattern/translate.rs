@@ -6,7 +6,7 @@
 
 use super::{Bare, Dialect, ListForm, Pattern, compile, split_commas};
 use crate::base::repo_path::RepoPath;
-use crate::inspect::pattern_suggest::escaped;
+use crate::pattern::escaped;
 
 /// A pattern in another dialect.
 #[derive(Clone, Debug, PartialEq, Eq, Default)]

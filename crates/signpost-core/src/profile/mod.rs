@@ -9,7 +9,7 @@
 pub mod schema;
 
 use crate::base::repo_path::RepoPath;
-use crate::config::{ConfigError, nearest, parse_toml};
+use crate::base::toml_file::{ConfigError, nearest, parse_toml};
 use crate::header::{Header, HeaderStyle};
 use crate::pattern::{Dialect, Pattern, Simple};
 pub use schema::{

@@ -4,6 +4,7 @@ mod keep;
 
 use crate::base::wording::{toml_list, toml_text};
 use crate::header::{Header, HeaderStyle, Value};
+use crate::pattern::Dialect;
 use crate::profile::{Origin, Profile, Reach};
 use crate::project::rule::Rule;
 use schemars::JsonSchema;
@@ -141,6 +142,11 @@ pub fn profile() -> &'static Profile {
         let text = include_str!("guidance.toml");
         Profile::parse("guidance.toml", text, Origin::BuiltIn).expect("the built-in profile is valid").0
     })
+}
+
+/// The dialect of the guidance's patterns.
+pub fn dialect() -> &'static Dialect {
+    &profile().places[0].dialect
 }
 
 /// The assistants that a guidance rule is for, as its header names them; `None` for all.

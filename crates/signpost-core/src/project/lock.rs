@@ -3,9 +3,9 @@
 //! A TOML file with one `[[file]]` table for each published file, sorted by path. A file that is as the lock
 //! records it holds no words of its own: they are those of the guidance rules it was made from.
 
+use crate::base::own_files::LOCK_FILE;
+use crate::base::toml_file::{ConfigError, parse_toml};
 use crate::base::wording::{toml_list, toml_text};
-use crate::config::{ConfigError, parse_toml};
-use crate::project::workspace::LOCK_FILE;
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
 use std::borrow::Cow;

@@ -2,10 +2,10 @@
 
 use crate::base::repo_path::{Location, RepoPath};
 use crate::base::tokens::{self, Weigher};
-use crate::config::{CONFIG_NAME, Config, ConfigError, nearest, parse_toml};
+use crate::base::toml_file::{ConfigError, nearest, parse_toml};
+use crate::config::{CONFIG_NAME, Config};
 use crate::files::index::Index;
 use crate::files::tree::{EntryKind, Look, Tree, TreeError};
-use crate::pattern::{Dialect, Pattern};
 use crate::profile::{Origin, Pick, Profile, built_in};
 use crate::project::discovery::{Candidate, Finder};
 use crate::project::guidance;
@@ -60,6 +60,8 @@ pub struct Workspace<'t> {
     pub profiles: Vec<Profile>,
     /// `signpost.toml`.
     pub config: Config,
+    /// The text of `signpost.toml`, for errors about it.
+    pub config_text: String,
     /// Remarks on profiles that are valid but costly.
     pub remarks: Vec<ConfigError>,
     documents: Mutex<FxHashMap<Location, Arc<Document>>>,
@@ -116,6 +118,7 @@ impl<'t> Workspace<'t> {
             tree,
             profiles,
             config: Config::default(),
+            config_text: String::new(),
             remarks,
             documents: Mutex::default(),
             rules: Mutex::default(),
@@ -125,6 +128,7 @@ impl<'t> Workspace<'t> {
             let text = read_text(tree, &config_at)?;
             workspace.config = parse_toml(CONFIG_NAME, &text)?;
             workspace.check_config(&text)?;
+            workspace.config_text = text;
         }
         Ok(workspace)
     }
@@ -152,18 +156,12 @@ impl<'t> Workspace<'t> {
                 let message = format!("there is no profile `{}`", name.get_ref());
                 return Err(ConfigError::new(CONFIG_NAME, text, name.span(), message, Some(help)));
             }
-            for pattern in allowed.paths.iter().chain(&allowed.files) {
-                if let Err(error) = Pattern::parse(pattern.get_ref(), &Dialect::default()) {
-                    let message = format!("`{}` is no valid pattern: {error}", pattern.get_ref());
-                    return Err(ConfigError::new(CONFIG_NAME, text, pattern.span(), message, None));
-                }
-            }
             if allowed.reason.get_ref().trim().is_empty() {
                 let help = Some("say why the assistants may be told different things".to_owned());
                 return Err(ConfigError::new(CONFIG_NAME, text, allowed.reason.span(), "the reason is empty", help));
             }
         }
-        crate::check::settings::validate(&self.config, text)
+        Ok(())
     }
 
     fn names(&self) -> impl Iterator<Item = &str> {

@@ -5,12 +5,12 @@
 //! them.
 
 use crate::base::repo_path::{Location, RepoPath};
-use crate::change::publish::source::guidance_dialect;
 use crate::directive::Outline;
 use crate::files::tree::TreeError;
 use crate::header::{Header, HeaderStyle};
 use crate::pattern::PatternSet;
 use crate::profile::{Level, Profile};
+use crate::project::guidance;
 use crate::project::rule::Document;
 use crate::project::workspace::Workspace;
 use crate::resolve::brief::{Brief, Question, State, resolve};
@@ -173,7 +173,7 @@ impl Ours {
             let words = text.strip_suffix('`').unwrap_or(text);
             let words = words.split("`, `").flat_map(|part| part.split("` and `"));
             let patterns: Result<Vec<_>, _> =
-                words.map(|text| crate::pattern::Pattern::parse(text, guidance_dialect())).collect();
+                words.map(|text| crate::pattern::Pattern::parse(text, guidance::dialect())).collect();
             patterns.ok().filter(|_| !text.is_empty()).map(|patterns| PatternSet { patterns })
         };
         let except = match except {

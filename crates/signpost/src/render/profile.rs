@@ -4,9 +4,9 @@ use super::table::{Table, cell, wrap};
 use super::{COMMAND, FAINT, FILE, STRONG, paint, width};
 use anstyle::Style;
 use serde::Serialize;
+use signpost_core::base::toml_file::ConfigError;
 use signpost_core::base::wording::group;
 use signpost_core::change::draft_profile::Draft;
-use signpost_core::config::ConfigError;
 use signpost_core::header::HeaderStyle;
 use signpost_core::pattern::{Bare, ListForm};
 use signpost_core::profile::{

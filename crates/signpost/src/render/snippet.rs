@@ -2,8 +2,9 @@
 
 use annotate_snippets::renderer::DecorStyle;
 use annotate_snippets::{AnnotationKind, Element, Group, Level, Origin, Renderer, Snippet};
+use signpost_core::base::toml_file::ConfigError;
 use signpost_core::check::Finding;
-use signpost_core::config::{ConfigError, Severity};
+use signpost_core::config::Severity;
 use signpost_core::project::workspace::Workspace;
 use std::ops::Range;
 

@@ -1,15 +1,16 @@
 //! Where a rule can go for an assistant, and what that loses.
 
+use super::LossKind;
 use super::compose::Above;
 use super::header::{Wanted, Written, write};
-use super::source::{Source, guidance_dialect};
-use super::{LossKind, OfferedElsewhere};
+use super::source::Source;
 use crate::base::repo_path::RepoPath;
-use crate::inspect::pattern_suggest::escaped;
+use crate::config::OfferedElsewhere;
+use crate::pattern::escaped;
 use crate::pattern::translate::translate;
 use crate::pattern::{Pattern, Simple};
 use crate::profile::{Base, Kind, Level, Loads, Nested, Pick, Place, Profile, Reach};
-use crate::project::guidance::Kept;
+use crate::project::guidance::{self, Kept};
 use std::cell::OnceCell;
 
 /// One way to write a rule for an assistant.
@@ -201,7 +202,7 @@ fn scoped_from(place: &Place, source: &Source, anchor: &RepoPath, summary: Optio
     let mut in_dialect = |texts: &[&str]| -> Vec<String> {
         let mut words = Vec::new();
         for text in texts {
-            let done = translate(text, guidance_dialect(), &place.dialect, &prefix);
+            let done = translate(text, guidance::dialect(), &place.dialect, &prefix);
             if done.spelled_out {
                 losses.push(LossKind::SpelledOut { pattern: (*text).to_owned() });
             }

@@ -3,12 +3,12 @@
 use super::PublishError;
 use super::compose::headings;
 use crate::base::repo_path::RepoPath;
+use crate::base::toml_file::{ConfigError, nearest, parse_toml};
 use crate::base::wording::{MOST_WORDS, beginning, size};
-use crate::config::{ConfigError, nearest, parse_toml};
 use crate::directive::Outline;
 use crate::facts::Facts;
-use crate::inspect::pattern_suggest::escaped;
-use crate::pattern::{Dialect, Pattern};
+use crate::pattern::Pattern;
+use crate::pattern::escaped;
 use crate::profile::{Profile, Reach};
 use crate::project::condition::Condition;
 use crate::project::guidance::{self, Kept, RuleHeader};
@@ -145,7 +145,7 @@ impl Source {
             let shown: Vec<String> = texts
                 .into_iter()
                 .map(|text| {
-                    let dialect = guidance_dialect();
+                    let dialect = guidance::dialect();
                     let from_root = crate::pattern::translate::translate(text, dialect, dialect, &self.base).words;
                     from_root.iter().map(|text| format!("`{text}`")).collect::<Vec<_>>().join(", ")
                 })
@@ -159,7 +159,7 @@ impl Source {
             let folder = if self.base == root {
                 "**".to_owned()
             } else {
-                format!("{}/**", escaped(self.base.as_str(), guidance_dialect()))
+                format!("{}/**", escaped(self.base.as_str(), guidance::dialect()))
             };
             return on_one_line(&format!("`{folder}`"));
         }
@@ -175,11 +175,6 @@ impl Source {
 /// A pattern may hold a line break, a heading may not: `?` takes it too.
 fn on_one_line(text: &str) -> String {
     text.replace(char::is_control, "?")
-}
-
-/// The dialect of the guidance.
-pub fn guidance_dialect() -> &'static Dialect {
-    &guidance::profile().places[0].dialect
 }
 
 /// Reads the rules of the guidance: those to publish, and those not to.

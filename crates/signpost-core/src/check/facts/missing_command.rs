@@ -1,7 +1,8 @@
 use crate::base::repo_path::RepoPath;
+use crate::base::toml_file::nearest;
 use crate::check::mention::{Command, commands, is_denied};
 use crate::check::{CheckInfo, Context, Finding, Text};
-use crate::config::{Severity, nearest};
+use crate::config::Severity;
 use crate::facts::{Commands, Ecosystem, Facts};
 use std::ops::Range;
 

@@ -1,7 +1,8 @@
 use crate::base::repo_path::{Location, RepoPath};
+use crate::base::toml_file::nearest;
 use crate::check::mention::{commands, is_denied};
 use crate::check::{CheckInfo, Context, Finding, Text, phrase, reference};
-use crate::config::{Severity, nearest};
+use crate::config::Severity;
 use crate::directive::words::words;
 use crate::files::ignore_file::{HideChain, HideList};
 use crate::files::tree::Look;

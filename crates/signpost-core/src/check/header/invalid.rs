@@ -1,6 +1,7 @@
 use super::rules;
+use crate::base::toml_file::nearest;
 use crate::check::{CheckInfo, Context, Finding};
-use crate::config::{Severity, nearest};
+use crate::config::Severity;
 use crate::header::HeaderStyle;
 use crate::project::condition::Condition;
 use crate::project::guidance;

@@ -1,6 +1,7 @@
 use super::{Stop, stops};
+use crate::base::toml_file::nearest;
 use crate::check::{CheckInfo, Context, Finding};
-use crate::config::{Severity, nearest};
+use crate::config::Severity;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "reference/missing",

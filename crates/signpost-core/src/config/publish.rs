@@ -1,0 +1,25 @@
+//! `[publish]`: how files are published.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+/// What becomes of offered rules for an assistant that has no such thing.
+#[derive(Clone, Copy, PartialEq, Eq, Debug, Default, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum OfferedElsewhere {
+    /// They are told in every conversation, under a heading that says when they are of use.
+    #[default]
+    Standing,
+    /// The assistant does not get them.
+    LeaveOut,
+}
+
+/// `[publish]` in `signpost.toml`.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Deserialize, Serialize, JsonSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct PublishConfig {
+    /// Files with the same bytes are one file, and links to it.
+    pub links: bool,
+    /// What becomes of offered rules for an assistant that has no such thing.
+    pub offered: OfferedElsewhere,
+}

@@ -1,0 +1,20 @@
+//! `[words]`.
+
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+/// `[words]`: more words for the checks of wording, and words that are fine.
+#[derive(Clone, Debug, Default, Deserialize, Serialize, JsonSchema)]
+#[serde(deny_unknown_fields, default)]
+pub struct Words {
+    /// More words for `wording/vague`.
+    pub vague: Vec<String>,
+    /// More words for `wording/commonplace`.
+    pub commonplace: Vec<String>,
+    /// More words for `wording/pleasantry`.
+    pub pleasantry: Vec<String>,
+    /// More words for `wording/placeholder`.
+    pub placeholder: Vec<String>,
+    /// Words that no check of wording minds.
+    pub fine: Vec<String>,
+}
