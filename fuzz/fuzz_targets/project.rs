@@ -2,7 +2,7 @@
 
 use signpost_core::change::publish::status::{Status, status};
 use signpost_core::change::publish::{Content, plan};
-use signpost_core::files::tree::MemoryTree;
+use signpost_core::files::MemoryTree;
 use signpost_core::project::workspace::Workspace;
 use std::collections::BTreeMap;
 

@@ -5,7 +5,7 @@
 //! [`brief::resolve`], [`survey::survey`], [`check::run`] and [`weigh::weigh`] answer.
 //!
 //! ```
-//! use signpost_core::{resolve::brief, base::repo_path::RepoPath, files::tree::MemoryTree, project::workspace::Workspace};
+//! use signpost_core::{resolve::brief, base::repo_path::RepoPath, files::MemoryTree, project::workspace::Workspace};
 //!
 //! let tree = MemoryTree::new().with("AGENTS.md", "- Be kind\n").with("src/main.rs", "");
 //! let workspace = Workspace::open(&tree, &[]).unwrap();

@@ -8,7 +8,7 @@ use signpost_core::base::repo_path::RepoPath;
 use signpost_core::change::absorb::absorb;
 use signpost_core::change::publish::changes::{Status, status};
 use signpost_core::change::publish::{Content, plan};
-use signpost_core::files::tree::MemoryTree;
+use signpost_core::files::MemoryTree;
 use signpost_core::project::lock::Lock;
 use signpost_core::project::workspace::Workspace;
 use std::collections::BTreeMap;

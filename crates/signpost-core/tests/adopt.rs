@@ -9,7 +9,7 @@ use signpost_core::change::adopt::{Adoption, adopt, check};
 use signpost_core::change::publish::changes::{Step, status};
 use signpost_core::change::publish::{Content, plan};
 use signpost_core::directive::Outline;
-use signpost_core::files::tree::{MemoryTree, Overlay, Tree};
+use signpost_core::files::{MemoryTree, Overlay, Tree};
 use signpost_core::header::Header;
 use signpost_core::project::lock::Lock;
 use signpost_core::project::workspace::Workspace;

@@ -7,7 +7,7 @@ mod common;
 use proptest::prelude::*;
 use signpost_core::base::tokens::estimate;
 use signpost_core::directive::{MOST_DIRECTIVES, Outline, families::Families, modalities, modality_at};
-use signpost_core::files::tree::MemoryTree;
+use signpost_core::files::MemoryTree;
 
 /// Reads a text in every way, and looks at where the results point.
 fn read(text: &str) {

@@ -5,7 +5,7 @@
 mod common;
 
 use signpost_core::check::{Finding, all};
-use signpost_core::files::tree::MemoryTree;
+use signpost_core::files::MemoryTree;
 
 /// Many notes with headers, one note in any folder with references, one capped sheet.
 const PROFILES: [(&str, &str); 3] = [

@@ -5,7 +5,7 @@
 mod common;
 
 use signpost_core::check::Finding;
-use signpost_core::files::tree::MemoryTree;
+use signpost_core::files::MemoryTree;
 
 /// Findings in a project with the assistant `quill`, whose place `lore` has this dialect and header.
 fn findings(header: &str, patterns: &str, files: &[(&str, &str)]) -> Vec<Finding> {

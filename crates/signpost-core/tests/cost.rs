@@ -4,7 +4,7 @@
 
 use signpost_core::base::repo_path::{Location, RepoPath};
 use signpost_core::files::index::Index;
-use signpost_core::files::tree::{Entry, Look, MemoryTree, Tree, TreeError};
+use signpost_core::files::{Entry, Look, MemoryTree, Tree, TreeError};
 use signpost_core::project::workspace::Workspace;
 use signpost_core::resolve::brief::{Question, resolve};
 use std::sync::atomic::{AtomicUsize, Ordering};

@@ -5,7 +5,7 @@
 use proptest::prelude::*;
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::change::draft_profile::draft;
-use signpost_core::files::tree::MemoryTree;
+use signpost_core::files::MemoryTree;
 use signpost_core::profile::{Origin, Profile};
 use signpost_core::project::workspace::Workspace;
 use std::collections::BTreeMap;

@@ -4,7 +4,7 @@
 
 use proptest::prelude::*;
 use signpost_core::base::repo_path::RepoPath;
-use signpost_core::files::tree::{MemoryTree, Tree};
+use signpost_core::files::{MemoryTree, Tree};
 use signpost_core::inspect::pattern_suggest::{from_examples, near_misses, try_patterns};
 use signpost_core::pattern::{Bare, Dialect, ListForm, Pattern};
 

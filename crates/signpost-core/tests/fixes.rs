@@ -8,7 +8,7 @@ use proptest::prelude::*;
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::check::baseline::Baseline;
 use signpost_core::check::{Finding, fix};
-use signpost_core::files::tree::MemoryTree;
+use signpost_core::files::MemoryTree;
 use signpost_core::header::{Header, HeaderStyle, Key, Value};
 use signpost_core::project::workspace::Workspace;
 use signpost_core::resolve::brief::{Question, resolve};

@@ -4,7 +4,7 @@
 
 use proptest::prelude::*;
 use signpost_core::base::repo_path::RepoPath;
-use signpost_core::files::tree::{DiskTree, Tree};
+use signpost_core::files::{DiskTree, Tree};
 use signpost_core::project::workspace::Workspace;
 use signpost_core::resolve::brief::{Question, resolve};
 use std::collections::BTreeSet;

@@ -6,7 +6,7 @@
 mod common;
 
 use signpost_core::check::Finding;
-use signpost_core::files::tree::MemoryTree;
+use signpost_core::files::MemoryTree;
 
 fn findings(tree: &MemoryTree) -> Vec<Finding> {
     common::lint(tree, |_, findings| findings)

@@ -3,7 +3,7 @@
 #![allow(clippy::unwrap_used)]
 
 use signpost_core::base::repo_path::RepoPath;
-use signpost_core::files::tree::{MemoryTree, Tree};
+use signpost_core::files::{MemoryTree, Tree};
 use signpost_core::inspect::pattern_search::Reacher;
 use signpost_core::inspect::unclaimed::{Unclaimed, UnclaimedWhy, unclaimed};
 use signpost_core::pattern::{Dialect, Pattern};

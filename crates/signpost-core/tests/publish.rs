@@ -8,7 +8,7 @@ use signpost_core::base::repo_path::RepoPath;
 use signpost_core::change::publish::changes::{Refusal, Step, status};
 use signpost_core::change::publish::{Content, LossKind, Plan, plan};
 use signpost_core::directive::Outline;
-use signpost_core::files::tree::{MemoryTree, Overlay, Tree};
+use signpost_core::files::{MemoryTree, Overlay, Tree};
 use signpost_core::profile::Reach;
 use signpost_core::project::lock::Lock;
 use signpost_core::project::workspace::Workspace;

@@ -11,7 +11,7 @@ use crate::session::Session;
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::change::publish::Content;
 use signpost_core::change::publish::changes::{Change, Status, Step, link_mark};
-use signpost_core::files::tree::{MAX_FILE_BYTES, door};
+use signpost_core::files::{MAX_FILE_BYTES, door};
 use signpost_core::project::lock::{Lock, hash};
 use signpost_core::project::workspace::LOCK_FILE;
 use std::fs::{self, File};

@@ -16,8 +16,9 @@ pub mod survey;
 pub mod tour;
 pub mod weigh;
 
-use crate::cli::{Cli, Command, FormatArg};
+use crate::cli::{Cli, Command};
 use crate::exit::{Exit, Failure};
+use crate::options::FormatArg;
 
 /// Runs the command asked for.
 pub fn run(cli: &Cli) -> Result<Exit, Failure> {

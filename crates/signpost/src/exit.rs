@@ -6,7 +6,7 @@ use signpost_core::change::absorb::AbsorbError;
 use signpost_core::change::adopt::CheckError;
 use signpost_core::change::publish::PublishError;
 use signpost_core::change::split::SplitError;
-use signpost_core::files::tree::TreeError;
+use signpost_core::files::TreeError;
 use signpost_core::project::workspace::WorkspaceError;
 use std::io;
 use std::process::ExitCode;

@@ -6,6 +6,7 @@ mod cli;
 mod commands;
 mod exit;
 mod git;
+mod options;
 mod paths;
 #[cfg(test)]
 mod reference_page;

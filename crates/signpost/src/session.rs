@@ -1,12 +1,12 @@
 //! What every command starts from: the project on disk, and what is said about it on standard error.
 
-use crate::cli::Global;
 use crate::exit::{Exit, Failure};
+use crate::options::Global;
 use crate::paths;
 use crate::render::{self, snippet};
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::base::wording::{count, size};
-use signpost_core::files::tree::{DiskTree, Tree, TreeError, door};
+use signpost_core::files::{DiskTree, Tree, TreeError, door};
 use signpost_core::project::workspace::{Project, Workspace, WorkspaceError};
 use std::cell::RefCell;
 use std::io::IsTerminal;

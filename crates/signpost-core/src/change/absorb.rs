@@ -16,7 +16,7 @@ use crate::change::adopt;
 use crate::change::publish::changes::{link_mark, link_target};
 use crate::change::publish::source::Source;
 use crate::change::publish::{Content, Plan, Planned, PublishError, plan};
-use crate::files::tree::{MemoryTree, Tree};
+use crate::files::{MemoryTree, Tree};
 use crate::header::Header;
 use crate::profile::{Profile, Reach};
 use crate::project::discovery::{Candidate, Finder};
@@ -83,8 +83,8 @@ pub enum AbsorbError {
     NotPublished(RepoPath),
 }
 
-impl From<crate::files::tree::TreeError> for AbsorbError {
-    fn from(error: crate::files::tree::TreeError) -> Self {
+impl From<crate::files::TreeError> for AbsorbError {
+    fn from(error: crate::files::TreeError) -> Self {
         AbsorbError::Workspace(error.into())
     }
 }

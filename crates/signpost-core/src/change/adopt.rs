@@ -199,7 +199,7 @@ pub(crate) struct Names(BTreeMap<String, bool>);
 
 impl Names {
     /// Those of the guidance that is there.
-    pub fn taken(workspace: &Workspace<'_>, project: &Project) -> Result<Self, crate::files::tree::TreeError> {
+    pub fn taken(workspace: &Workspace<'_>, project: &Project) -> Result<Self, crate::files::TreeError> {
         let guidance = workspace.guidance(project)?;
         let rules = guidance.iter().flat_map(|guidance| &guidance.rules);
         Ok(Names(rules.map(|rule| (rule.file().path.as_str().to_lowercase(), false)).collect()))
@@ -241,7 +241,7 @@ impl Names {
     fn is_there(&self, workspace: &Workspace<'_>, path: &RepoPath, text: &str) -> bool {
         let at = Location::root(path.clone());
         self.0.get(&path.as_str().to_lowercase()) == Some(&false)
-            && matches!(workspace.tree().look(&at), crate::files::tree::Look::File(_))
+            && matches!(workspace.tree().look(&at), crate::files::Look::File(_))
             && workspace.document(&at).text == text
     }
 }

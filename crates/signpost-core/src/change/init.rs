@@ -9,7 +9,7 @@ use crate::base::wording::shorten;
 use crate::config::CONFIG_NAME;
 use crate::facts::{Commands, Ecosystem, Facts, Manifest};
 use crate::files::index::Index;
-use crate::files::tree::{Look, Tree};
+use crate::files::{Look, Tree};
 use crate::project::workspace::{Project, Workspace};
 use std::collections::BTreeMap;
 

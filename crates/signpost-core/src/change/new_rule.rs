@@ -5,7 +5,7 @@ use crate::base::repo_path::{Location, RepoPath};
 use crate::base::wording::shorten;
 use crate::change::adopt::adopt;
 use crate::check::{self, Choice, Context};
-use crate::files::tree::Overlay;
+use crate::files::Overlay;
 use crate::inspect::survey::Survey;
 use crate::profile::Profile;
 use crate::project::guidance::{RuleHeader, write};

@@ -18,7 +18,7 @@ use crate::base::repo_path::{Location, RepoPath};
 use crate::base::toml_file::ConfigError;
 use crate::facts::Facts;
 use crate::files::index::Folder;
-use crate::files::tree::{EntryKind, Look, TreeError};
+use crate::files::{EntryKind, Look, TreeError};
 use crate::header::{Header, HeaderStyle};
 use crate::pattern::Pattern;
 use crate::profile::{Kind, Level, Nested, Profile, Reach};

@@ -4,7 +4,8 @@
 //! up.
 
 use super::finding::Finding;
-use super::texts::Text;
+use super::text::Text;
+use super::text::marker::inside;
 use super::{CheckInfo, all, did_you_mean};
 use crate::config::Severity;
 use pulldown_cmark::{Event, Options, Parser, Tag};
@@ -55,18 +56,6 @@ pub(super) struct Allowance {
     /// Whether it is the first thing in the text, and so speaks for the file as a whole too.
     of_file: bool,
     used: Cell<bool>,
-}
-
-/// Whether a comment is an allowance.
-pub(super) fn is_allowance(comment: &str) -> bool {
-    inside(comment).is_some()
-}
-
-/// What follows `signpost:` in a comment.
-fn inside(comment: &str) -> Option<&str> {
-    let inner = comment.strip_prefix("<!--")?;
-    let inner = inner.strip_suffix("-->").unwrap_or(inner).trim();
-    inner.strip_prefix("signpost:").map(str::trim)
 }
 
 /// The allowances of a text.

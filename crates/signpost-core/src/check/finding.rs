@@ -1,6 +1,6 @@
 //! One result of a check.
 
-use super::CheckInfo;
+use super::info::CheckInfo;
 use crate::base::repo_path::{Location, RepoPath};
 use crate::config::Severity;
 use crate::project::rule::Rule;

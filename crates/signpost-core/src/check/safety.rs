@@ -14,95 +14,14 @@ pub(super) mod secret;
 pub(super) mod skips_approval;
 
 use super::Text;
-use super::mention::is_denied;
+use super::text::marker::is_allowance;
+use super::text::mention::is_denied;
+pub(super) use super::text::passages::{Passage, PassageKind};
+use super::text::passages::{Passages, bounded, inside};
+use hidden_text::takes_no_room;
 use regex::bytes::{Regex, RegexBuilder};
 use std::ops::Range;
 use std::sync::OnceLock;
-
-/// A piece of a text that is read by itself.
-#[derive(Debug)]
-pub(super) struct Passage<'t> {
-    /// Its words in lower case, blanks made one.
-    pub low: &'t str,
-    /// Its words as they stand, where nobody could read them in the file.
-    said: Option<&'t str>,
-    /// Where it stands.
-    pub span: Range<usize>,
-    /// Where its words come from.
-    pub kind: PassageKind,
-}
-
-#[derive(Clone, Copy, PartialEq, Eq, Debug)]
-pub(super) enum PassageKind {
-    Prose,
-    Code,
-    Comment,
-    /// Invisible or encoded.
-    Decoded,
-}
-
-/// The passages of a text. A hostile project has a million of them, so they are packed: words in one string, places
-/// in a few bytes each.
-#[derive(Default, Debug)]
-pub(super) struct Passages {
-    low: String,
-    said: Vec<String>,
-    places: Vec<Place>,
-}
-
-#[derive(Debug)]
-struct Place {
-    low: Range<u32>,
-    span: Range<u32>,
-    kind: PassageKind,
-    /// The number of what it says, where that can't be read in the file.
-    said: u32,
-}
-
-impl Passages {
-    fn iter(&self) -> impl Iterator<Item = Passage<'_>> {
-        let wide = |range: &Range<u32>| range.start as usize..range.end as usize;
-        self.places.iter().map(move |place| Passage {
-            low: &self.low[wide(&place.low)],
-            said: self.said.get(place.said as usize).filter(|_| place.kind == PassageKind::Decoded).map(String::as_str),
-            span: wide(&place.span),
-            kind: place.kind,
-        })
-    }
-
-    fn add(&mut self, raw: &str, span: Range<usize>, kind: PassageKind) {
-        let raw = bounded(raw);
-        let plain: String = raw.chars().filter(|c| !hidden_text::takes_no_room(*c)).collect();
-        let low = plain.split_whitespace().collect::<Vec<_>>().join(" ").to_lowercase().replace(['’', '‘'], "'");
-        if low.len() <= 3 {
-            return;
-        }
-        let narrow = |range: Range<usize>| Some(u32::try_from(range.start).ok()?..u32::try_from(range.end).ok()?);
-        let start = self.low.len();
-        // Texts are far shorter than four gigabytes.
-        let (Some(low_at), Some(span)) = (narrow(start..start + low.len()), narrow(span)) else { return };
-        let said = if kind == PassageKind::Decoded {
-            let Ok(number) = u32::try_from(self.said.len()) else { return };
-            self.said.push(raw.to_owned());
-            number
-        } else {
-            0
-        };
-        self.low.push_str(&low);
-        self.places.push(Place { low: low_at, span, kind, said });
-    }
-}
-
-/// Longer lines are read up to here; nobody writes such a sentence.
-const LONGEST: usize = 20_000;
-
-fn bounded(raw: &str) -> &str {
-    let mut end = raw.len().min(LONGEST);
-    while !raw.is_char_boundary(end) {
-        end -= 1;
-    }
-    &raw[..end]
-}
 
 /// Everything that a text says, in order.
 pub(super) fn passages(text: &Text) -> impl Iterator<Item = Passage<'_>> {
@@ -110,8 +29,8 @@ pub(super) fn passages(text: &Text) -> impl Iterator<Item = Passage<'_>> {
         let mut found = Passages::default();
         let mut covered: Vec<Range<usize>> = Vec::new();
         for comment in &text.outline.comments {
-            if !super::allow::is_allowance(text.words(comment)) {
-                found.add(inside(text.words(comment)), comment.clone(), PassageKind::Comment);
+            if !is_allowance(text.words(comment)) {
+                found.add(inside(text.words(comment)), comment.clone(), PassageKind::Comment, takes_no_room);
             }
             covered.push(comment.clone());
         }
@@ -124,14 +43,14 @@ pub(super) fn passages(text: &Text) -> impl Iterator<Item = Passage<'_>> {
                 if goes_on {
                     open = Some(whole);
                 } else {
-                    found.add(&text.words(&whole).replace("\\\n", " "), whole, PassageKind::Code);
+                    found.add(&text.words(&whole).replace("\\\n", " "), whole, PassageKind::Code, takes_no_room);
                 }
             }
             covered.push(code.span.clone());
         }
         for directive in &text.outline.directives {
             if !text.in_comment(directive.span.start) {
-                found.add(text.words(&directive.span), directive.span.clone(), PassageKind::Prose);
+                found.add(text.words(&directive.span), directive.span.clone(), PassageKind::Prose, takes_no_room);
             }
             covered.push(directive.span.clone());
         }
@@ -143,34 +62,19 @@ pub(super) fn passages(text: &Text) -> impl Iterator<Item = Passage<'_>> {
                 next.next();
             }
             if next.peek().is_none_or(|one| one.start >= line.end) && !line.is_empty() {
-                found.add(text.words(&line), line, PassageKind::Prose);
+                found.add(text.words(&line), line, PassageKind::Prose, takes_no_room);
             }
         }
         for image in text.outline.links.iter().filter(|link| link.image && !text.in_comment(link.span.start)) {
-            found.add(&format!("![]({})", image.target), image.span.clone(), PassageKind::Prose);
+            found.add(&format!("![]({})", image.target), image.span.clone(), PassageKind::Prose, takes_no_room);
         }
         for (said, span) in hidden_text::said(text.text()).into_iter().chain(encoded_blob::said(text)) {
-            found.add(&said, span, PassageKind::Decoded);
+            found.add(&said, span, PassageKind::Decoded, takes_no_room);
         }
-        found.places.sort_by_key(|place| place.span.start);
+        found.sort();
         found
     });
     all.iter()
-}
-
-impl Passage<'_> {
-    /// A message about it, with the words where nobody could read them else.
-    pub fn message(&self, message: &str) -> String {
-        match self.said {
-            Some(said) => format!("{message}: “{}”", crate::base::wording::shorten(said, 120)),
-            None => message.to_owned(),
-        }
-    }
-}
-
-fn inside(comment: &str) -> &str {
-    let inner = comment.strip_prefix("<!--").unwrap_or(comment);
-    inner.strip_suffix("-->").unwrap_or(inner)
 }
 
 /// Whether a passage forbids what is found in it at a byte of its lower-case words.

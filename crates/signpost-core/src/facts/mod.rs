@@ -20,7 +20,7 @@ pub mod version;
 
 use crate::base::repo_path::{Location, RepoPath};
 use crate::files::index::{Folder, Index};
-use crate::files::tree::{EntryKind, Tree};
+use crate::files::{EntryKind, Tree};
 use lock::{LockKind, Locked};
 use rustc_hash::{FxHashMap, FxHashSet};
 use std::collections::BTreeMap;

@@ -1,5 +1,5 @@
 use super::*;
-use crate::files::tree::MemoryTree;
+use crate::files::MemoryTree;
 
 fn facts(files: &[(&str, &str)], ask: impl FnOnce(&Facts<'_>)) {
     let tree = files.iter().fold(MemoryTree::new(), |tree, (path, text)| tree.with(path, *text));

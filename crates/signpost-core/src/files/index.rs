@@ -6,12 +6,9 @@
 //!
 //! It does *not* read files, except for `.gitignore`.
 
-mod tracked;
-pub mod walk;
-
+use super::entry::{Entry, EntryKind, TreeError};
 use crate::base::repo_path::RepoPath;
 use crate::files::ignore_file::{HideChain, HideList};
-use crate::files::tree::{Entry, EntryKind, TreeError};
 use rustc_hash::FxHashMap;
 use std::collections::BTreeMap;
 
@@ -263,6 +260,11 @@ pub struct IndexBuilder {
 }
 
 impl IndexBuilder {
+    /// Notes a folder that could not be listed, with the system's words.
+    pub(crate) fn cannot_list(&mut self, folder: RepoPath, why: String) {
+        self.unreadable.push((folder, why));
+    }
+
     /// Adds a folder.
     pub(crate) fn add(&mut self, folder: Folder) {
         self.folders.push(folder);

@@ -3,7 +3,7 @@
 //! Zones that an assistant is told the same about are resolved once, whatever other assistants are told.
 
 use crate::base::repo_path::RepoPath;
-use crate::files::tree::TreeError;
+use crate::files::TreeError;
 use crate::inspect::survey::Survey;
 use crate::profile::{Kind, Reach};
 use crate::project::workspace::Workspace;

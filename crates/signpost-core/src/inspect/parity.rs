@@ -7,7 +7,7 @@
 
 use crate::base::repo_path::{Location, RepoPath};
 use crate::config::Allowed;
-use crate::files::tree::TreeError;
+use crate::files::TreeError;
 use crate::profile::Profile;
 use crate::project::guidance;
 use crate::project::workspace::{Assistant, Project, Workspace};

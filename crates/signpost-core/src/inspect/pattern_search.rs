@@ -2,8 +2,8 @@
 //! nothing, the nearest pattern that would.
 
 use crate::base::repo_path::RepoPath;
+use crate::files::EntryKind;
 use crate::files::index::{Folder, FolderId, Index, Item};
-use crate::files::tree::EntryKind;
 use crate::pattern::{Dialect, Leaf, Pattern, Simple, States};
 use rustc_hash::FxHashSet;
 use std::sync::OnceLock;

@@ -2,8 +2,9 @@
 
 use crate::inspect::unclaimed::{Unclaimed, unclaimed};
 use crate::profile::{Level, Profile, Reach};
+use crate::project::rule::Rule;
 use crate::project::workspace::{Assistant, Project, Workspace, WorkspaceError};
-use crate::resolve::zones::{Zones, partition};
+use crate::resolve::zones::{RuleId, Zones, partition};
 
 /// The answer to "what is there?".
 #[derive(Debug)]
@@ -14,6 +15,18 @@ pub struct Survey<'w> {
     pub zones: Zones,
     /// Files that look like instruction files.
     pub unclaimed: Vec<Unclaimed>,
+}
+
+impl<'w> Survey<'w> {
+    /// The rule of a number.
+    pub fn rule(&self, id: RuleId) -> &Rule {
+        &self.assistants[id.assistant].rules[id.rule]
+    }
+
+    /// The profile that reads it.
+    pub fn profile(&self, id: RuleId) -> &'w Profile {
+        self.assistants[id.assistant].profile
+    }
 }
 
 /// Surveys a project for the assistants asked for.

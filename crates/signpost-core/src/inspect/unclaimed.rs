@@ -7,7 +7,7 @@
 use crate::base::repo_path::{Location, RepoPath};
 use crate::base::wording::count;
 use crate::files::index::{Folder, Index, Item};
-use crate::files::tree::{EntryKind, Look};
+use crate::files::{EntryKind, Look};
 use crate::pattern::Simple;
 use crate::profile::{Kind, Level, Place, Profile};
 use crate::project::workspace::{Project, Workspace};

@@ -157,7 +157,7 @@ impl Comparison {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::files::tree::{MemoryTree, Tree};
+    use crate::files::{MemoryTree, Tree};
 
     #[test]
     fn conditions_ask_the_manifests() {

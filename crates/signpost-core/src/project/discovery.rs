@@ -7,7 +7,7 @@
 use crate::base::own_files::is_ours;
 use crate::base::repo_path::{Location, RepoPath, Side};
 use crate::files::index::Index;
-use crate::files::tree::{Entry, EntryKind, Look, Tree, TreeError};
+use crate::files::{Entry, EntryKind, Look, Tree, TreeError};
 use crate::pattern::{Simple, States};
 use crate::profile::{Level, Origin, Place, Profile};
 

@@ -4,7 +4,7 @@
 //! the project (nor, from a file of the home folder, the home folder).
 
 use crate::base::repo_path::{Location, RepoPath, Side};
-use crate::files::tree::Tree;
+use crate::files::Tree;
 use crate::profile::{Format, ReferenceBase, ReferenceSyntax};
 use pulldown_cmark::{Event, LinkType, Options, Parser, Tag};
 use std::ops::Range;

@@ -3,7 +3,7 @@
 use crate::base::repo_path::{Location, RepoPath};
 use crate::base::tokens::Weigher;
 use crate::base::wording::{LineIndex, count_lines};
-use crate::files::tree::{Tree, TreeError};
+use crate::files::{Tree, TreeError};
 use crate::header::{Header, Key, Scalar, Value};
 use crate::pattern::{Dialect, ListForm, Pattern, PatternError, PatternSet, split_commas};
 use crate::profile::{Base, Kind, Level, Place, Profile, Reach};

@@ -5,7 +5,7 @@ use crate::base::tokens::{self, Weigher};
 use crate::base::toml_file::{ConfigError, nearest, parse_toml};
 use crate::config::{CONFIG_NAME, Config};
 use crate::files::index::Index;
-use crate::files::tree::{EntryKind, Look, Tree, TreeError};
+use crate::files::{EntryKind, Look, Tree, TreeError};
 use crate::profile::{Origin, Pick, Profile, built_in};
 use crate::project::discovery::{Candidate, Finder};
 use crate::project::guidance;

@@ -13,8 +13,8 @@ mod limit;
 mod why;
 
 use crate::base::repo_path::{Location, RepoPath};
+use crate::files::TreeError;
 use crate::files::ignore_file::HideHit;
-use crate::files::tree::TreeError;
 use crate::profile::{Level, Profile, Reach};
 use crate::project::discovery::Finder;
 use crate::project::rule::{Document, Rule};

@@ -6,7 +6,7 @@
 
 use crate::base::repo_path::{Location, RepoPath};
 use crate::directive::Outline;
-use crate::files::tree::TreeError;
+use crate::files::TreeError;
 use crate::header::{Header, HeaderStyle};
 use crate::pattern::PatternSet;
 use crate::profile::{Level, Profile};

@@ -7,9 +7,9 @@
 mod matcher;
 
 use crate::base::repo_path::{Location, RepoPath};
+use crate::files::Tree;
 use crate::files::ignore_file::{HideChain, HideList};
 use crate::files::index::{Folder, Index};
-use crate::files::tree::Tree;
 use crate::profile::{Level, Loads, Nested, Reach};
 use crate::project::rule::Rule;
 use crate::project::workspace::Assistant;

@@ -2,7 +2,7 @@
 #![allow(clippy::unwrap_used)]
 
 use signpost_core::check::{Context, Finding, run};
-use signpost_core::files::tree::MemoryTree;
+use signpost_core::files::MemoryTree;
 use signpost_core::inspect::survey::with_guidance;
 use signpost_core::project::guidance::Date;
 use signpost_core::project::workspace::Workspace;

@@ -1,13 +1,13 @@
-use crate::cli::{Format, Global};
 use crate::exit::{Exit, Failure};
 use crate::git;
+use crate::options::{Format, Global};
 use crate::render;
 use crate::render::brief::{Each, Groups};
 use crate::session::Session;
 use clap::Args;
 use rayon::prelude::*;
 use signpost_core::base::repo_path::{Location, RepoPath};
-use signpost_core::files::tree::{Look, Tree};
+use signpost_core::files::{Look, Tree};
 use signpost_core::profile::Profile;
 use signpost_core::project::workspace::{Project, Workspace};
 use signpost_core::resolve::brief::{Brief, Question, resolve_with};

@@ -1,5 +1,5 @@
-use crate::cli::{Format, Global};
 use crate::exit::{Exit, Failure};
+use crate::options::{Format, Global};
 use crate::render;
 use crate::session::Session;
 use crate::{apply, ask};
@@ -8,7 +8,7 @@ use signpost_core::base::repo_path::{Location, RepoPath};
 use signpost_core::change::new_rule::{Example, attempt, body};
 use signpost_core::change::publish::changes::Change;
 use signpost_core::change::publish::profiles;
-use signpost_core::files::tree::{Look, Tree, door};
+use signpost_core::files::{Look, Tree, door};
 use signpost_core::inspect::pattern_suggest::from_examples;
 use signpost_core::pattern::Dialect;
 use signpost_core::profile::Reach;

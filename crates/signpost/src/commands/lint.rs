@@ -1,6 +1,6 @@
 use crate::apply;
-use crate::cli::{Format, FormatArg, Global};
 use crate::exit::{Exit, Failure};
+use crate::options::{Format, FormatArg, Global};
 use crate::render;
 use crate::session::Session;
 use crate::write;
@@ -11,7 +11,7 @@ use signpost_core::change::publish::changes::Change;
 use signpost_core::check::baseline::Baseline;
 use signpost_core::check::{self, Choice, Context, Finding};
 use signpost_core::config::FailOn;
-use signpost_core::files::tree::door::{self, Shut};
+use signpost_core::files::door::{self, Shut};
 use signpost_core::project::guidance::Date;
 use signpost_core::project::workspace::{Project, Workspace};
 use std::collections::{BTreeMap, BTreeSet};

@@ -1,12 +1,12 @@
-use crate::cli::{Format, Global};
 use crate::exit::{Exit, Failure};
+use crate::options::{Format, Global};
 use crate::render;
 use crate::render::snippet;
 use crate::session::{MOST_PROFILE_BYTES, Session};
 use clap::{Args, Subcommand};
 use signpost_core::base::toml_file::nearest;
 use signpost_core::change::draft_profile::draft;
-use signpost_core::files::tree::door;
+use signpost_core::files::door;
 use signpost_core::profile::{Origin, Profile};
 use std::path::{Path, PathBuf};
 

@@ -1,5 +1,5 @@
-use crate::cli::Global;
 use crate::exit::{Exit, Failure};
+use crate::options::Global;
 use crate::render::{COMMAND, FAINT, STRONG, paint, print, table::wrap, width};
 use clap::Args;
 use include_dir::{Dir, include_dir};

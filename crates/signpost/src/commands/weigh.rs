@@ -1,5 +1,5 @@
-use crate::cli::{Format, Global};
 use crate::exit::{Exit, Failure};
+use crate::options::{Format, Global};
 use crate::render;
 use crate::session::Session;
 use clap::Args;

@@ -8,7 +8,7 @@ use serde_json::{Value, json};
 use signpost_core::base::repo_path::{Location, Side};
 use signpost_core::check::{self, Finding};
 use signpost_core::config::Severity;
-use signpost_core::files::tree::TreeError;
+use signpost_core::files::TreeError;
 use signpost_core::project::workspace::Workspace;
 use std::ops::Range;
 

@@ -8,8 +8,9 @@ use super::Refused;
 use super::merge::differences;
 use crate::base::wording::shorten;
 use crate::change::publish::Planned;
-use crate::change::publish::compose::{Deepened, deepened, headings};
+use crate::change::publish::compose::{Deepened, deepened};
 use crate::change::publish::source::Source;
+use crate::change::publish::source::headings;
 use similar::DiffOp;
 use std::ops::Range;
 

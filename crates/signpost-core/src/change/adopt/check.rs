@@ -4,7 +4,7 @@ use super::Adoption;
 use crate::base::repo_path::RepoPath;
 use crate::change::publish::changes::status;
 use crate::change::publish::{Content, Plan, PublishError, plan};
-use crate::files::tree::Overlay;
+use crate::files::Overlay;
 use crate::profile::Profile;
 use crate::project::workspace::{Assistant, LOCK_FILE, Project, Workspace, WorkspaceError};
 use crate::resolve::brief::State;
@@ -53,8 +53,8 @@ pub enum CheckError {
     Publish(#[from] PublishError),
 }
 
-impl From<crate::files::tree::TreeError> for CheckError {
-    fn from(error: crate::files::tree::TreeError) -> Self {
+impl From<crate::files::TreeError> for CheckError {
+    fn from(error: crate::files::TreeError) -> Self {
         CheckError::Workspace(error.into())
     }
 }
@@ -135,7 +135,7 @@ pub fn check(
                 }
                 continue;
             }
-            let told = |side: usize| -> Result<Vec<Told>, crate::files::tree::TreeError> {
+            let told = |side: usize| -> Result<Vec<Told>, crate::files::TreeError> {
                 let profile = both[side * number + at].profile;
                 let brief = tellers[side].brief(profile, &zone.example)?;
                 Ok(tellers[side].told(profile, &brief, &zone.example))

@@ -2,7 +2,7 @@
 
 use crate::base::repo_path::{Location, RepoPath};
 use crate::files::index::Folder;
-use crate::files::tree::{EntryKind, Look};
+use crate::files::{EntryKind, Look};
 use crate::header::{Header, HeaderStyle};
 use crate::inspect::unclaimed::unclaimed;
 use crate::profile::{Format, Level, Profile, ReferenceBase, ReferenceSyntax};

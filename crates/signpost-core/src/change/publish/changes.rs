@@ -2,7 +2,7 @@
 
 use super::{Content, Plan, Planned};
 use crate::base::repo_path::{Location, RepoPath};
-use crate::files::tree::{EntryKind, Look, Tree, TreeError};
+use crate::files::{EntryKind, Look, Tree, TreeError};
 use crate::project::discovery::Finder;
 use crate::project::lock::{Lock, LockedFile, hash, without_carriage_returns};
 

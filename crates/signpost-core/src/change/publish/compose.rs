@@ -148,19 +148,6 @@ fn caught(text: &str, segments: &[Segment], parts: &[&Part], sources: &[Source])
     numbers.into_iter()
 }
 
-/// The headings of a text: their bytes and level.
-pub(crate) fn headings(body: &str) -> Vec<(Range<usize>, usize)> {
-    let possible = body.lines().any(|line| {
-        let line = line.trim_start();
-        line.starts_with('#') || line.starts_with("==") || line.starts_with("--") || line == "=" || line == "-"
-    });
-    if !possible || body.len() > MOST_WORDS {
-        return Vec::new();
-    }
-    let outline = Outline::read(body, 0);
-    outline.sections.into_iter().map(|section| (section.heading, usize::from(section.level))).collect()
-}
-
 /// A rule's text with its headings deeper.
 #[derive(Clone, Debug, Default)]
 pub(crate) struct Deepened {
@@ -207,6 +194,7 @@ fn deeper_by(body: &str, by: usize, headings: &[(Range<usize>, usize)]) -> Strin
 
 #[cfg(test)]
 mod tests {
+    use super::super::source::headings;
     use super::*;
 
     #[test]

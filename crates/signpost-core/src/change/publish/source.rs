@@ -1,7 +1,6 @@
 //! The rules of the guidance, as publishing sees them.
 
 use super::PublishError;
-use super::compose::headings;
 use crate::base::repo_path::RepoPath;
 use crate::base::toml_file::{ConfigError, nearest, parse_toml};
 use crate::base::wording::{MOST_WORDS, beginning, size};
@@ -170,6 +169,19 @@ impl Source {
         }
         on_one_line(&text)
     }
+}
+
+/// The headings of a text: their bytes and level.
+pub(crate) fn headings(body: &str) -> Vec<(Range<usize>, usize)> {
+    let possible = body.lines().any(|line| {
+        let line = line.trim_start();
+        line.starts_with('#') || line.starts_with("==") || line.starts_with("--") || line == "=" || line == "-"
+    });
+    if !possible || body.len() > MOST_WORDS {
+        return Vec::new();
+    }
+    let outline = Outline::read(body, 0);
+    outline.sections.into_iter().map(|section| (section.heading, usize::from(section.level))).collect()
 }
 
 /// A pattern may hold a line break, a heading may not: `?` takes it too.

@@ -1,6 +1,6 @@
 use super::quoted;
 use crate::base::repo_path::RepoPath;
-use crate::check::meeting::Crowd;
+use crate::check::overlap::Crowd;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::directive::condition::endings;
@@ -209,7 +209,7 @@ impl Gathered {
         for (number, told) in class.told.iter().enumerate() {
             gathered.by_text.entry(told.text).or_default().push(number);
             for id in &context.texts[told.text].told {
-                gathered.crowd.add(&context.meeting, *id, number);
+                gathered.crowd.add(&context.overlap, *id, number);
             }
         }
         gathered
@@ -223,7 +223,7 @@ fn meet(context: &Context<'_, '_>, one: &Class<'_>, gathered: &Gathered, other: 
     let mut number_of: FxHashMap<(RuleId, usize, Option<Wins>), usize> = FxHashMap::default();
     for told in &other.told {
         for id in &context.texts[told.text].told {
-            let mut partners = gathered.crowd.partners(&context.meeting, *id);
+            let mut partners = gathered.crowd.partners(&context.overlap, *id);
             partners.extend(gathered.by_text.get(&told.text).into_iter().flatten());
             partners.sort_unstable();
             partners.dedup();
@@ -251,7 +251,7 @@ fn pair<'a>(context: &Context<'_, '_>, one: (RuleId, Told<'a>), other: (RuleId, 
         return None;
     }
     let same = same_conditions(first.claim, context.rule(a), second.claim, context.rule(b));
-    let witness = if same { context.meeting.of(context, a, b)? } else { return None };
+    let witness = if same { context.overlap.of(context.survey, a, b)? } else { return None };
     let (early, late) =
         if (a.rule, first.directive) <= (b.rule, second.directive) { (one, other) } else { (other, one) };
     Some(Pair { early, late, witness, wins: wins(context, a, b) })

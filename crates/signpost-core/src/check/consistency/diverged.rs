@@ -1,6 +1,6 @@
 use super::quoted;
 use crate::base::repo_path::RepoPath;
-use crate::check::meeting::Told as Where;
+use crate::check::overlap::Told as Where;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use rustc_hash::{FxHashMap, FxHashSet};
@@ -152,7 +152,7 @@ fn apart(
         }
         let zones = &context.survey.zones.zones;
         let example = |zone: u32| zones.get(zone as usize).map(|zone| zone.example.clone());
-        match (context.meeting.told(a), context.meeting.told(b)) {
+        match (context.overlap.told(a), context.overlap.told(b)) {
             (Where::Everywhere, Where::Everywhere) => Some(example(0)),
             (Where::Everywhere, Where::In(own)) | (Where::In(own), Where::Everywhere) => {
                 own.first().map(|zone| example(*zone))

@@ -1,5 +1,7 @@
-use crate::check::meeting::Crowd;
-use crate::check::{CheckInfo, Context, Finding, Text, items, not_listed};
+use crate::check::overlap::Crowd;
+use crate::check::text::items;
+use crate::check::text::not_listed;
+use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::resolve::zones::RuleId;
 use rustc_hash::FxHashMap;
@@ -49,12 +51,12 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
         let mut last_in: FxHashMap<usize, usize> = FxHashMap::default();
         for (at, again) in told.iter().enumerate() {
             let mut partners: Vec<usize> = last_in.get(&again.text).copied().into_iter().collect();
-            partners.extend(crowd.partners(&context.meeting, again.id));
+            partners.extend(crowd.partners(&context.overlap, again.id));
             let meets = partners.into_iter().find_map(|first| {
                 let first = told[first];
                 let copies =
                     first.text != again.text && same_text(&context.texts[first.text], &context.texts[again.text]);
-                let witness = context.meeting.of(context, first.id, again.id)?;
+                let witness = context.overlap.of(context.survey, first.id, again.id)?;
                 (!copies).then_some((first, witness))
             });
             let many = &mut number_of[again.text];
@@ -64,7 +66,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
                     finding(context, first, *again, &mut listed).witness(witness.filter(|_| first.text != again.text)),
                 );
             }
-            crowd.add(&context.meeting, again.id, at);
+            crowd.add(&context.overlap, again.id, at);
             last_in.entry(again.text).or_insert(at);
         }
     }

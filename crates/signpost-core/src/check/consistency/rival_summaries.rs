@@ -48,7 +48,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
                 let shared = own.iter().filter(|word| theirs.contains(word)).count();
                 let alike = shared as f64 / (own.len() + theirs.len() - shared) as f64 >= ALIKE;
                 let id = |rule| RuleId { assistant: number, rule };
-                alike && context.meeting.of(context, id(*other), id(rule)).is_some()
+                alike && context.overlap.of(context.survey, id(*other), id(rule)).is_some()
             });
             if let Some(at) = rival {
                 let other = &assistant.rules[seen[at].0];

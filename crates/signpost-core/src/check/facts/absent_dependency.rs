@@ -1,4 +1,4 @@
-use crate::check::mention::is_denied;
+use crate::check::text::mention::is_denied;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::directive::Modality;

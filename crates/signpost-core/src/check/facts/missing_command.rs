@@ -1,6 +1,6 @@
 use crate::base::repo_path::RepoPath;
 use crate::base::toml_file::nearest;
-use crate::check::mention::{Command, commands, is_denied};
+use crate::check::text::mention::{Command, commands, is_denied};
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::facts::{Commands, Ecosystem, Facts};
@@ -173,7 +173,7 @@ fn missing(context: &Context<'_, '_>, text: &Text, wanted: &Wanted<'_>) -> Optio
     let all: Vec<&Commands> = facts.commands.iter().filter(|one| one.tool == wanted.tool).collect();
     let here: Vec<&Commands> = match &wanted.folder {
         Some(folder) => {
-            let bases = text.bases(context);
+            let bases = text.bases.clone();
             let folders: Vec<RepoPath> = bases.iter().filter_map(|base| base.resolve(folder)).collect();
             let inside: Vec<&Commands> =
                 all.iter().copied().filter(|one| folders.contains(&Facts::folder_of(&one.file))).collect();

@@ -1,11 +1,12 @@
 use crate::base::repo_path::{Location, RepoPath};
 use crate::base::toml_file::nearest;
-use crate::check::mention::{commands, is_denied};
-use crate::check::{CheckInfo, Context, Finding, Text, phrase, reference};
+use crate::check::text::mention::{commands, is_denied};
+use crate::check::text::phrase;
+use crate::check::{CheckInfo, Context, Finding, Text, reference};
 use crate::config::Severity;
 use crate::directive::words::words;
+use crate::files::Look;
 use crate::files::ignore_file::{HideChain, HideList};
-use crate::files::tree::Look;
 use std::collections::BTreeMap;
 use std::ops::Range;
 
@@ -170,7 +171,7 @@ fn missing(
     if parts.is_empty() || parts.iter().any(|part| MADE.contains(part)) || is_denied(text, span.start) {
         return None;
     }
-    let bases = text.bases(context);
+    let bases = text.bases.clone();
     let tree = context.workspace.tree();
     // What climbs out of the project is not for us to judge.
     let places: Vec<RepoPath> = bases.iter().filter_map(|base| base.resolve(path)).collect();

@@ -1,5 +1,5 @@
 use super::place;
-use crate::check::mention::{Command, commands, is_denied};
+use crate::check::text::mention::{Command, commands, is_denied};
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::directive::About;

@@ -1,6 +1,6 @@
 use super::place;
 use crate::base::repo_path::RepoPath;
-use crate::check::meeting::Told;
+use crate::check::overlap::Told;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::directive::condition::endings;
@@ -110,7 +110,7 @@ fn mismatch<'a>(context: &'a Context<'_, '_>, text: &Text, claim: &Claim) -> Opt
     for id in &text.told {
         let rule = context.rule(*id);
         let zones = &context.survey.zones.zones;
-        let examples: Vec<&RepoPath> = match context.meeting.told(*id) {
+        let examples: Vec<&RepoPath> = match context.overlap.told(*id) {
             Told::In(own) => own.iter().take(MOST_ZONES).map(|zone| &zones[*zone as usize].example).collect(),
             Told::Everywhere => Vec::new(),
         };

@@ -1,5 +1,5 @@
 use super::place;
-use crate::check::mention::is_denied;
+use crate::check::text::mention::is_denied;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::directive::measure::{version, version_value, versioned};

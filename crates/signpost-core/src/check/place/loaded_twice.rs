@@ -34,7 +34,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
                 // A handful of earlier copies is enough to compare with.
                 let earlier = same[..at].iter().take(64);
                 let met = earlier
-                    .filter_map(|first| Some((*first, context.meeting.of(context, id(*first), id(*again))?)))
+                    .filter_map(|first| Some((*first, context.overlap.of(context.survey, id(*first), id(*again))?)))
                     .next();
                 let Some((first, witness)) = met else { continue };
                 let (first, again) = (&assistant.rules[first], &assistant.rules[*again]);

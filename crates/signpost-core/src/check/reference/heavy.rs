@@ -1,4 +1,3 @@
-use super::walks;
 use crate::base::wording::{count, group};
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
@@ -15,7 +14,7 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     let budget = context.workspace.config.budget.brief;
-    for (id, walk) in walks(context) {
+    for (id, walk) in context.walks() {
         for one in &walk.brought {
             let tokens: usize = one.files.iter().map(|(_, tokens)| tokens).sum();
             if tokens <= budget {

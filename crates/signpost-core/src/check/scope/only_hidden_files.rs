@@ -1,6 +1,6 @@
 use super::scoped;
 use crate::base::wording::count;
-use crate::check::meeting::Told;
+use crate::check::overlap::Told;
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 
@@ -18,7 +18,7 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     for (profile, rule, id) in scoped(context) {
         let matches = context.survey.zones.matches[id.assistant][id.rule];
-        if profile.exclusions.is_empty() || matches == 0 || !matches!(context.meeting.told(id), Told::In([])) {
+        if profile.exclusions.is_empty() || matches == 0 || !matches!(context.overlap.told(id), Told::In([])) {
             continue;
         }
         // A nearer rule of the same place can be the reason too; then some file is not hidden.

@@ -1,5 +1,6 @@
 use super::{is_concrete, is_fine};
-use crate::check::{CheckInfo, Context, Finding, Text, phrase};
+use crate::check::text::phrase;
+use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use std::ops::Range;
 

@@ -1,4 +1,5 @@
-use crate::check::{CheckInfo, Context, Finding, Text, phrase};
+use crate::check::text::phrase;
+use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use std::ops::Range;
 

@@ -1,5 +1,6 @@
 use super::{commonplace, is_concrete, is_fine, is_spoken_of};
-use crate::check::{CheckInfo, Context, Finding, Text, phrase};
+use crate::check::text::phrase;
+use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::directive::Modality;
 

@@ -3,7 +3,7 @@
 use super::{Decided, Hidden, LeftOutWhy, Outcome, Question, Why};
 use crate::base::repo_path::{Location, RepoPath};
 use crate::files::ignore_file::HideList;
-use crate::files::tree::{Look, TreeError};
+use crate::files::{Look, TreeError};
 use crate::profile::{Kind, Level, Loads, Nested, Pick, Profile, Reach};
 use crate::project::discovery::{Candidate, Finder};
 use crate::project::rule::Rule;

@@ -5,7 +5,7 @@
 
 use super::{Decided, Entry, LeftOut, LeftOutWhy, State, Why};
 use crate::base::repo_path::Location;
-use crate::files::tree::Look;
+use crate::files::Look;
 use crate::header::{Header, HeaderStyle};
 use crate::profile::{Place, Profile};
 use crate::project::references::{Mention, locate, may_reach, mentions};

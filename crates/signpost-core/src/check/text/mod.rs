@@ -1,19 +1,23 @@
 //! The texts that checks read: each file once, however many assistants load it, with its outline.
 
+pub(super) mod items;
+pub(super) mod marker;
+pub(super) mod mention;
+pub(super) mod passages;
+pub(super) mod phrase;
+
 use super::finding::Finding;
-use super::mention::{self, Command};
-use super::safety::Passages;
-use super::{CheckInfo, Context};
+use super::info::CheckInfo;
 use crate::base::repo_path::{Location, RepoPath};
 use crate::base::wording::beginning;
 use crate::directive::families::Families;
 use crate::directive::{Directive, Modality, Outline, Said, modalities, modality_at};
 use crate::inspect::survey::Survey;
-use crate::profile::Profile;
-use crate::project::guidance;
 use crate::project::lock::Lock;
 use crate::project::rule::{Document, Rule};
 use crate::resolve::zones::RuleId;
+use mention::Command;
+use passages::Passages;
 use rayon::prelude::*;
 use rustc_hash::FxHashMap;
 use std::ops::Range;
@@ -37,6 +41,9 @@ pub struct Text {
     pub outline: Outline,
     /// What each of its directives means.
     pub said: Vec<Said>,
+    /// The folders that a path mentioned here may count from: the root, and the file's own; for guidance the
+    /// folder that holds it.
+    pub bases: Vec<RepoPath>,
     /// The rules that it is, of all assistants.
     pub told: Vec<RuleId>,
     /// Those assistants, by name.
@@ -117,22 +124,17 @@ impl Text {
         let after = self.outline.comments.partition_point(|comment| comment.start <= at);
         after > 0 && self.outline.comments[after - 1].contains(&at)
     }
+}
 
-    /// The folders that a path mentioned here may count from: the root, and the file's own; for guidance the
-    /// folder that holds it.
-    pub fn bases(&self, context: &Context<'_, '_>) -> Vec<RepoPath> {
-        let mut bases = vec![RepoPath::root()];
-        let Some(path) = self.location().in_root() else { return bases };
-        bases.push(path.folder());
-        // Notes below a folder of their own speak of the folder that they are anchored at.
-        bases.extend(self.told.iter().filter_map(|id| {
-            let anchor = &context.rule(*id).found.anchor;
-            anchor.in_root().cloned()
-        }));
-        bases.sort();
-        bases.dedup();
-        bases
-    }
+fn bases<'r>(location: &Location, rules: impl Iterator<Item = &'r Rule>) -> Vec<RepoPath> {
+    let mut bases = vec![RepoPath::root()];
+    let Some(path) = location.in_root() else { return bases };
+    bases.push(path.folder());
+    // Notes below a folder of their own speak of the folder that they are anchored at.
+    bases.extend(rules.filter_map(|rule| rule.found.anchor.in_root().cloned()));
+    bases.sort();
+    bases.dedup();
+    bases
 }
 
 /// So many directives are read of all texts: a hostile project is to fill neither memory nor time.
@@ -154,6 +156,13 @@ fn share(mut lengths: Vec<usize>) -> usize {
         texts -= 1;
     }
     MOST_DIRECTIVES
+}
+
+/// What is said of those that are not listed.
+pub(super) fn not_listed(info: &CheckInfo, text: &Text, number: usize) -> Finding {
+    let message =
+        format!("{} more like these stand in this file and are not listed", crate::base::wording::group(number));
+    text.finding(info, 0..0, message).help("mend those that are listed, then look again")
 }
 
 /// Reads the texts of all rules.
@@ -179,8 +188,10 @@ pub(super) fn read(survey: &Survey<'_>, families: &Families, lock: &Lock) -> Vec
         let text = beginning(&document.text);
         let body = body.min(text.len());
         let (outline, said) = Outline::with_meaning(text, body, families, most);
+        let bases = bases(&document.location, told.iter().map(|id| survey.rule(*id)));
         Text {
             document,
+            bases,
             body,
             outline,
             said,
@@ -195,32 +206,6 @@ pub(super) fn read(survey: &Survey<'_>, families: &Families, lock: &Lock) -> Vec
     let mut texts: Vec<Text> = found.into_par_iter().map(read).collect();
     texts.sort_by(|a, b| a.location().cmp(b.location()));
     texts
-}
-
-impl<'a> Context<'a, '_> {
-    /// The rule of a number.
-    pub fn rule(&self, id: RuleId) -> &'a Rule {
-        &self.survey.assistants[id.assistant].rules[id.rule]
-    }
-
-    /// The profile that reads it.
-    pub fn profile(&self, id: RuleId) -> &'a Profile {
-        self.survey.assistants[id.assistant].profile
-    }
-
-    /// Whether two rules can be told to one assistant.
-    pub fn can_meet(&self, one: RuleId, other: RuleId) -> bool {
-        if one.assistant != other.assistant {
-            return false;
-        }
-        if self.profile(one).name != guidance::PROFILE {
-            return true;
-        }
-        match (guidance::assistants(self.rule(one)), guidance::assistants(self.rule(other))) {
-            (Some(one), Some(other)) => one.iter().any(|name| other.contains(name)),
-            _ => true,
-        }
-    }
 }
 
 #[cfg(test)]

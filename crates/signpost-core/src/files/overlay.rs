@@ -1,6 +1,7 @@
 //! A tree with some files changed, for asking what would be before anything is written.
 
-use super::{Entry, EntryKind, Look, Tree, TreeError};
+use super::entry::{Entry, EntryKind, Look, TreeError};
+use super::tree::Tree;
 use crate::base::repo_path::{Location, RepoPath, Side};
 use crate::files::index::Index;
 use std::collections::BTreeMap;
@@ -106,7 +107,7 @@ impl Tree for Overlay<'_> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::files::tree::MemoryTree;
+    use crate::files::MemoryTree;
 
     #[test]
     fn changes_lie_over_the_tree() {

@@ -4,14 +4,15 @@
 //! `.git/info/exclude` too; what is tracked all the same is not ignored. A folder with a `.git` of its own is another work tree, whose files this
 //! one can't track. Symbolic links are listed and never followed, so that no loop can catch the walk.
 
+use super::door::plain;
+use super::entry::{EntryKind, TreeError};
+use super::entry::{NOT_UTF8, kind_of};
+use super::index::{Folder, Gathered, Index, IndexBuilder};
 use super::tracked::Tracked;
-use super::{Folder, Gathered, Index, IndexBuilder};
 use crate::base::repo_path::{Location, RepoPath};
 use crate::base::wording::group;
+use crate::files::door::{self, Shut};
 use crate::files::ignore_file::{HideChain, HideList, MOST_PATTERNS};
-use crate::files::tree::disk::{NOT_UTF8, kind_of, plain};
-use crate::files::tree::door::{self, Shut};
-use crate::files::tree::{EntryKind, TreeError};
 use std::fs;
 use std::path::{Path, PathBuf};
 use std::sync::Mutex;
@@ -218,7 +219,7 @@ impl Walk<'_> {
     }
 
     fn unreadable(&self, path: RepoPath, why: String) {
-        self.with_builder(|builder| builder.unreadable.push((path, why)));
+        self.with_builder(|builder| builder.cannot_list(path, why));
     }
 
     fn with_builder(&self, change: impl FnOnce(&mut IndexBuilder)) {

@@ -5,7 +5,7 @@ use std::ops::Range;
 
 /// One list item.
 #[derive(Clone, Debug, PartialEq, Eq)]
-pub(super) struct Item {
+pub(in crate::check) struct Item {
     /// From its marker to the end of all that belongs to it.
     pub span: Range<usize>,
     /// The list that it stands in, by number: siblings stand in one.
@@ -19,7 +19,7 @@ pub(super) struct Item {
 }
 
 /// The items of a text from `body` on, in order of their markers.
-pub(super) fn items(text: &str, body: usize) -> Vec<Item> {
+pub(in crate::check) fn items(text: &str, body: usize) -> Vec<Item> {
     let mut items: Vec<Item> = Vec::new();
     let mut open: Vec<usize> = Vec::new();
     let mut lists: Vec<(usize, bool)> = Vec::new();
@@ -64,14 +64,19 @@ pub(super) fn items(text: &str, body: usize) -> Vec<Item> {
 }
 
 /// The innermost item that holds a byte.
-pub(super) fn item_at(items: &[Item], at: usize) -> Option<&Item> {
+pub(in crate::check) fn item_at(items: &[Item], at: usize) -> Option<&Item> {
     let after = items.partition_point(|item| item.span.start <= at);
     items[..after].iter().rev().find(|item| item.span.contains(&at))
 }
 
 /// The lines of an item that can go without changing what anything else says: it is plain, nothing else stands on its
 /// lines, and `kept`, which stays, is a sibling; or both stand in lists of their own, of which a first item is left.
-pub(super) fn removable(text: &str, items: &[Item], gone: &Range<usize>, kept: &Range<usize>) -> Option<Range<usize>> {
+pub(in crate::check) fn removable(
+    text: &str,
+    items: &[Item],
+    gone: &Range<usize>,
+    kept: &Range<usize>,
+) -> Option<Range<usize>> {
     let (item, other) = (item_at(items, gone.start)?, item_at(items, kept.start)?);
     let alike = item.list == other.list || item.free && other.free && !item.first;
     if !alike || item.span == other.span || !item.plain || gone.end > item.span.end {

@@ -1,9 +1,12 @@
 //! A checkout on disk.
 
-use super::door::{self, Shut};
-use super::{Entry, EntryKind, Look, Tree, TreeError};
+use super::door::{self, Shut, plain};
+use super::entry::{Entry, Look, TreeError};
+use super::entry::{NOT_UTF8, kind_of};
+use super::index::Index;
+use super::tree::Tree;
+use super::walk;
 use crate::base::repo_path::{Location, RepoPath, Side};
-use crate::files::index::{Index, walk};
 use std::collections::BTreeMap;
 use std::fs;
 use std::io;
@@ -19,9 +22,6 @@ pub struct DiskTree {
     /// What could not be read, with the reason.
     unread: Mutex<BTreeMap<Location, String>>,
 }
-
-/// Said of an entry whose name no [`RepoPath`] can hold; it stands in the list with its bytes replaced.
-pub(crate) const NOT_UTF8: &str = "its name is not UTF-8";
 
 impl DiskTree {
     /// Opens a project. Both folders are resolved once, so that later links can be held against them.
@@ -171,24 +171,4 @@ impl Tree for DiskTree {
 fn is_absence(error: &io::Error) -> bool {
     use io::ErrorKind::{InvalidFilename, InvalidInput, NotADirectory, NotFound};
     matches!(error.kind(), NotFound | NotADirectory | InvalidFilename | InvalidInput)
-}
-
-pub(crate) fn kind_of(file_type: fs::FileType) -> Option<EntryKind> {
-    if file_type.is_file() {
-        Some(EntryKind::File)
-    } else if file_type.is_dir() {
-        Some(EntryKind::Folder)
-    } else if file_type.is_symlink() {
-        Some(EntryKind::Link)
-    } else {
-        None
-    }
-}
-
-/// The system's words without its error number.
-pub(crate) fn plain(error: &io::Error) -> String {
-    let text = error.to_string();
-    let text = text.split(" (os error").next().unwrap_or_default();
-    let mut chars = text.chars();
-    chars.next().map(|first| first.to_lowercase().collect::<String>() + chars.as_str()).unwrap_or_default()
 }

@@ -1,15 +1,15 @@
 //! Where rules meet: for which source files an assistant is told both.
 
-use super::Context;
 use crate::base::repo_path::RepoPath;
 use crate::inspect::survey::Survey;
 use crate::profile::{Level, Reach};
+use crate::project::guidance;
 use crate::project::rule::Rule;
 use crate::resolve::zones::RuleId;
 use rustc_hash::{FxHashMap, FxHashSet};
 
 /// The zones of each rule.
-pub struct Meeting {
+pub struct Overlap {
     zones_of: FxHashMap<RuleId, Vec<u32>>,
     everywhere: FxHashSet<RuleId>,
 }
@@ -23,13 +23,13 @@ pub enum Told<'m> {
     In(&'m [u32]),
 }
 
-impl Meeting {
+impl Overlap {
     pub(super) fn new(survey: &Survey<'_>) -> Self {
         let mut zones_of: FxHashMap<RuleId, Vec<u32>> = FxHashMap::default();
         for (number, zone) in survey.zones.zones.iter().enumerate() {
             zone.rules.iter().for_each(|id| zones_of.entry(*id).or_default().push(number as u32));
         }
-        Meeting { zones_of, everywhere: survey.zones.everywhere.iter().copied().collect() }
+        Overlap { zones_of, everywhere: survey.zones.everywhere.iter().copied().collect() }
     }
 
     /// Where a rule is told.
@@ -42,8 +42,8 @@ impl Meeting {
     }
 
     /// A file about which the rule is told.
-    pub fn example(&self, context: &Context<'_, '_>, id: RuleId) -> Option<RepoPath> {
-        let zones = &context.survey.zones.zones;
+    pub fn example(&self, survey: &Survey<'_>, id: RuleId) -> Option<RepoPath> {
+        let zones = &survey.zones.zones;
         match self.told(id) {
             Told::Everywhere => zones.first().map(|zone| zone.example.clone()),
             Told::In(own) => own.first().map(|zone| zones[*zone as usize].example.clone()),
@@ -51,14 +51,14 @@ impl Meeting {
     }
 
     /// A file about which both are told; `Some(None)` where that needs no file.
-    pub fn of(&self, context: &Context<'_, '_>, one: RuleId, other: RuleId) -> Option<Option<RepoPath>> {
-        if !context.can_meet(one, other) {
+    pub fn of(&self, survey: &Survey<'_>, one: RuleId, other: RuleId) -> Option<Option<RepoPath>> {
+        if !can_meet(survey, one, other) {
             return None;
         }
         if one == other {
-            return Some(self.example(context, one));
+            return Some(self.example(survey, one));
         }
-        let zones = &context.survey.zones.zones;
+        let zones = &survey.zones.zones;
         let shared = match (self.told(one), self.told(other)) {
             (Told::Everywhere, Told::Everywhere) => (!zones.is_empty()).then_some(0),
             (Told::Everywhere, Told::In(own)) | (Told::In(own), Told::Everywhere) => own.first().copied(),
@@ -69,8 +69,22 @@ impl Meeting {
         };
         match shared {
             Some(zone) => Some(Some(zones[zone as usize].example.clone())),
-            None => (at_start(context.rule(one)) && at_start(context.rule(other))).then_some(None),
+            None => (at_start(survey.rule(one)) && at_start(survey.rule(other))).then_some(None),
         }
+    }
+}
+
+/// Whether two rules can be told to one assistant.
+fn can_meet(survey: &Survey<'_>, one: RuleId, other: RuleId) -> bool {
+    if one.assistant != other.assistant {
+        return false;
+    }
+    if survey.profile(one).name != guidance::PROFILE {
+        return true;
+    }
+    match (guidance::assistants(survey.rule(one)), guidance::assistants(survey.rule(other))) {
+        (Some(one), Some(other)) => one.iter().any(|name| other.contains(name)),
+        _ => true,
     }
 }
 
@@ -92,14 +106,14 @@ const MOST_IN_ZONE: usize = 6;
 
 impl Crowd {
     /// Adds a rule under a number of the caller's.
-    pub fn add(&mut self, meeting: &Meeting, id: RuleId, number: usize) {
+    pub fn add(&mut self, overlap: &Overlap, id: RuleId, number: usize) {
         let push = |list: &mut Vec<u32>| {
             if list.len() < MOST_IN_ZONE {
                 list.push(number as u32);
             }
         };
         push(self.any.entry(id.assistant).or_default());
-        match meeting.told(id) {
+        match overlap.told(id) {
             Told::Everywhere => push(self.everywhere.entry(id.assistant).or_default()),
             Told::In(zones) => {
                 zones.iter().for_each(|zone| push(self.by_zone.entry((id.assistant, *zone)).or_default()))
@@ -108,10 +122,10 @@ impl Crowd {
     }
 
     /// The numbers of rules that may be told where a rule is, the first ones first. Whether they meet is for
-    /// [`Meeting::of`] to say.
-    pub fn partners(&self, meeting: &Meeting, id: RuleId) -> Vec<usize> {
+    /// [`Overlap::of`] to say.
+    pub fn partners(&self, overlap: &Overlap, id: RuleId) -> Vec<usize> {
         let mut found: Vec<u32> = self.everywhere.get(&id.assistant).cloned().unwrap_or_default();
-        match meeting.told(id) {
+        match overlap.told(id) {
             Told::In(zones) if !zones.is_empty() => {
                 for zone in zones {
                     found.extend(self.by_zone.get(&(id.assistant, *zone)).into_iter().flatten());

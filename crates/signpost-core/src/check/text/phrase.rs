@@ -3,13 +3,13 @@
 use std::ops::Range;
 
 /// The first of some phrases in a text, whatever their case.
-pub(super) fn first<'p>(words: &str, phrases: impl IntoIterator<Item = &'p str>) -> Option<Range<usize>> {
+pub(in crate::check) fn first<'p>(words: &str, phrases: impl IntoIterator<Item = &'p str>) -> Option<Range<usize>> {
     let lower = words.to_ascii_lowercase();
     phrases.into_iter().filter_map(|phrase| whole(&lower, phrase)).min_by_key(|range| range.start)
 }
 
 /// Whether some text in lower case holds a phrase.
-pub(super) fn holds(lower: &str, phrase: &str) -> bool {
+pub(in crate::check) fn holds(lower: &str, phrase: &str) -> bool {
     whole(lower, phrase).is_some()
 }
 

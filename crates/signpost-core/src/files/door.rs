@@ -13,7 +13,7 @@ use std::path::Path;
 #[derive(thiserror::Error, Debug)]
 pub enum Shut {
     /// There is nothing, or the system refused.
-    #[error("{}", super::disk::plain(.0))]
+    #[error("{}", plain(.0))]
     System(#[from] io::Error),
     /// A folder, device, pipe or socket.
     #[error("it is no regular file")]
@@ -105,6 +105,14 @@ pub fn read_unlinked(path: &Path, most: u64) -> Result<Vec<u8>, Shut> {
 pub fn read_text(path: &Path, most: u64) -> Result<String, Shut> {
     let bytes = read(path, most)?;
     String::from_utf8(bytes).map_err(|_| Shut::System(io::Error::other("it is not UTF-8")))
+}
+
+/// The system's words without its error number.
+pub(crate) fn plain(error: &io::Error) -> String {
+    let text = error.to_string();
+    let text = text.split(" (os error").next().unwrap_or_default();
+    let mut chars = text.chars();
+    chars.next().map(|first| first.to_lowercase().collect::<String>() + chars.as_str()).unwrap_or_default()
 }
 
 #[cfg(all(test, unix))]

@@ -7,7 +7,7 @@ use std::ops::Range;
 
 /// One command of a shell line.
 #[derive(Clone, Debug, PartialEq)]
-pub(super) struct Command {
+pub(in crate::check) struct Command {
     /// Its words, quotes taken off, with their bytes in the file.
     pub words: Vec<(String, Range<usize>)>,
     /// The folder that a `cd` before it went to.
@@ -71,7 +71,7 @@ const SHELLS: &[&str] = &[
 const MOST_COMMANDS: usize = crate::directive::MOST_DIRECTIVES;
 
 /// Every command in code, and in the prose around it where it is plain.
-pub(super) fn commands(text: &Text) -> &[Command] {
+pub(in crate::check) fn commands(text: &Text) -> &[Command] {
     text.commands.get_or_init(|| find(text))
 }
 
@@ -222,12 +222,12 @@ const GONE: &[&str] = &[
 ];
 
 /// Whether a text in lower case says that what it names is not there now.
-pub(super) fn says_gone(lower: &str) -> bool {
+pub(in crate::check) fn says_gone(lower: &str) -> bool {
     GONE.iter().any(|gone| lower.contains(gone))
 }
 
 /// Whether the directive around a byte forbids, or says that what it names is gone.
-pub(super) fn is_denied(text: &Text, at: usize) -> bool {
+pub(in crate::check) fn is_denied(text: &Text, at: usize) -> bool {
     let Some(number) = text.directive_at(at) else {
         // A block after `Never:`, or after a sentence that forbids and ends with a colon.
         let before = text.outline.directives.partition_point(|one| one.span.end <= at).checked_sub(1);

@@ -1,6 +1,7 @@
 //! A tree in memory: for tests, and for texts that are not on disk.
 
-use super::{Entry, EntryKind, Look, Tree, TreeError};
+use super::entry::{Entry, EntryKind, Look, TreeError};
+use super::tree::Tree;
 use crate::base::repo_path::{Location, RepoPath, Side};
 use crate::files::index::{Index, IndexBuilder};
 use std::collections::BTreeMap;

@@ -1,0 +1,109 @@
+//! What checks look at.
+
+use super::finding::Finding;
+use super::overlap::Overlap;
+use super::text::{self, Text};
+use super::walk::{self, Walk};
+use crate::directive::families::Families;
+use crate::facts::Facts;
+use crate::inspect::pattern_search::Reacher;
+use crate::inspect::survey::Survey;
+use crate::profile::Profile;
+use crate::project::guidance::Date;
+use crate::project::rule::Rule;
+use crate::project::workspace::{Project, Workspace, WorkspaceError};
+use crate::resolve::zones::RuleId;
+use std::sync::OnceLock;
+
+/// So many findings of one check are listed, spread over all files.
+pub(super) const MOST_FINDINGS: usize = 5_000;
+/// So many in one file at least, however many files there are.
+const LEAST_OF_A_FILE: usize = 20;
+/// So many in one file at most.
+const MOST_OF_A_FILE: usize = 250;
+
+/// What checks look at.
+pub struct Context<'a, 't> {
+    /// The project's settings and texts.
+    pub workspace: &'a Workspace<'t>,
+    /// Its files.
+    pub project: &'a Project,
+    /// Its rules and zones.
+    pub survey: &'a Survey<'a>,
+    /// What the repository states.
+    pub facts: Facts<'a>,
+    /// The families of choices.
+    pub families: Families,
+    /// The texts of all rules.
+    pub texts: Vec<Text>,
+    /// Where rules meet.
+    pub overlap: Overlap,
+    /// What patterns take.
+    pub reacher: Reacher<'a>,
+    /// Patterns that take no file: the rule, and the number of the pattern.
+    pub(super) idle: OnceLock<Vec<(RuleId, usize)>>,
+    /// Directives that cannot both be followed.
+    pub(super) clashes: OnceLock<Vec<Finding>>,
+    /// What each rule's references come to.
+    walks: OnceLock<Vec<(RuleId, Walk)>>,
+    /// Today, where that is known.
+    pub today: Option<Date>,
+}
+
+impl<'a, 't> Context<'a, 't> {
+    /// So many findings of one check in one file are listed: nobody reads more, and somebody may have made the files to
+    /// fill our memory.
+    pub(crate) fn most_findings(&self) -> usize {
+        (MOST_FINDINGS / self.texts.len().max(1)).clamp(LEAST_OF_A_FILE, MOST_OF_A_FILE)
+    }
+
+    /// Reads all that checks look at. The survey is one [with guidance](crate::inspect::survey::with_guidance).
+    ///
+    /// # Errors
+    /// `signpost.lock` is not valid.
+    pub fn new(
+        workspace: &'a Workspace<'t>,
+        project: &'a Project,
+        survey: &'a Survey<'a>,
+        today: Option<Date>,
+    ) -> Result<Self, WorkspaceError> {
+        let families = Families::with(&workspace.config.families);
+        let lock = workspace.lock()?;
+        let (facts, (texts, overlap)) = rayon::join(
+            || Facts::read(workspace.tree(), &project.index),
+            || rayon::join(|| text::read(survey, &families, &lock), || Overlap::new(survey)),
+        );
+        let reacher = Reacher::new(&project.index);
+        let (idle, clashes, walks) = Default::default();
+        Ok(Context {
+            workspace,
+            project,
+            survey,
+            facts,
+            families,
+            texts,
+            overlap,
+            reacher,
+            idle,
+            clashes,
+            walks,
+            today,
+        })
+    }
+
+    /// The rule of a number.
+    pub fn rule(&self, id: RuleId) -> &Rule {
+        self.survey.rule(id)
+    }
+
+    /// The profile that reads it.
+    pub fn profile(&self, id: RuleId) -> &'a Profile {
+        self.survey.profile(id)
+    }
+
+    /// Every rule of the assistants that follow references, with the walk from it. Each is walked once.
+    pub(super) fn walks(&self) -> impl Iterator<Item = (RuleId, &Walk)> {
+        let all = self.walks.get_or_init(|| walk::walks(self.workspace, self.survey));
+        all.iter().map(|(id, walk)| (*id, walk))
+    }
+}
