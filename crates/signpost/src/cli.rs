@@ -3,7 +3,8 @@
 use crate::commands::{
     absorb, adopt, at, draft, explain, init, lint, parity, profile, publish, scope, split, survey, tour, weigh,
 };
-use crate::options::Global;
+use crate::exit::{Exit, Failure};
+use crate::options::{FormatArg, Global};
 use clap::{Parser, Subcommand};
 
 /// Shows, checks and explains the instruction files that steer AI coding assistants.
@@ -18,6 +19,36 @@ pub struct Cli {
     pub command: Command,
     #[command(flatten)]
     pub global: Global,
+}
+
+impl Cli {
+    /// Runs the command asked for.
+    pub fn run(&self) -> Result<Exit, Failure> {
+        if !matches!(self.global.format, FormatArg::Text | FormatArg::Json) && !matches!(self.command, Command::Lint(_))
+        {
+            return Err(Failure::told("only lint has this format", "use `--format text` or `--format json`"));
+        }
+        if self.global.format != FormatArg::Text && matches!(self.command, Command::Tour(_)) {
+            return Err(Failure::told("the tour is for people", "run its commands with `--format json`"));
+        }
+        match &self.command {
+            Command::Survey(args) => survey::run(args, &self.global),
+            Command::At(args) => at::run(args, &self.global),
+            Command::Lint(args) => lint::run(args, &self.global),
+            Command::Weigh(args) => weigh::run(args, &self.global),
+            Command::Scope(args) => scope::run(args, &self.global),
+            Command::Profile(args) => profile::run(args, &self.global),
+            Command::Init(args) => init::run(args, &self.global),
+            Command::Draft(args) => draft::run(args, &self.global),
+            Command::Adopt(args) => adopt::run(args, &self.global),
+            Command::Split(args) => split::run(args, &self.global),
+            Command::Publish(args) => publish::run(args, &self.global),
+            Command::Absorb(args) => absorb::run(args, &self.global),
+            Command::Parity(args) => parity::run(args, &self.global),
+            Command::Explain(args) => explain::run(args, &self.global),
+            Command::Tour(args) => tour::run(args, &self.global),
+        }
+    }
 }
 
 const FIRST_STEPS: &str = "First steps:

@@ -1,6 +1,5 @@
 //! Exit codes, and what is said when a command could not run.
 
-use crate::render::snippet;
 use signpost_core::base::toml_file::ConfigError;
 use signpost_core::change::absorb::AbsorbError;
 use signpost_core::change::adopt::CheckError;
@@ -63,20 +62,6 @@ impl Failure {
             Failure::Config(error) => error.to_string(),
             Failure::Told(message, _) => message.clone(),
             Failure::Closed => String::new(),
-        }
-    }
-
-    /// Says it on standard error.
-    pub fn print(&self) {
-        match self {
-            Failure::Config(error) => anstream::eprintln!("{}", snippet::config_error(error, "error")),
-            Failure::Told(message, help) => {
-                anstream::eprintln!("{}", snippet::plain("error", message));
-                if let Some(help) = help {
-                    anstream::eprintln!("{}", snippet::plain("help", help));
-                }
-            }
-            Failure::Closed => {}
         }
     }
 }

@@ -20,10 +20,10 @@ use std::process::ExitCode;
 fn main() -> ExitCode {
     let cli = cli::Cli::parse();
     cli.global.color.write_global();
-    match commands::run(&cli) {
+    match cli.run() {
         Ok(exit) => exit.into(),
         Err(failure) => {
-            failure.print();
+            render::failure(&failure);
             exit::Exit::Failed.into()
         }
     }

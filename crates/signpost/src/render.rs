@@ -115,3 +115,17 @@ pub fn print_json(value: &impl serde::Serialize) -> Result<(), Failure> {
     out.flush()?;
     Ok(())
 }
+
+/// Says on standard error why a command could not run.
+pub fn failure(failure: &Failure) {
+    match failure {
+        Failure::Config(error) => anstream::eprintln!("{}", snippet::config_error(error, "error")),
+        Failure::Told(message, help) => {
+            anstream::eprintln!("{}", snippet::plain("error", message));
+            if let Some(help) = help {
+                anstream::eprintln!("{}", snippet::plain("help", help));
+            }
+        }
+        Failure::Closed => {}
+    }
+}

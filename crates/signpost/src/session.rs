@@ -158,7 +158,7 @@ impl Session {
             anstream::eprintln!("{}", snippet::plain("error", &error.to_string()));
         }
         let refused = self.refused.borrow();
-        refused.iter().for_each(|(_, why)| why.print());
+        refused.iter().for_each(|(_, why)| crate::render::failure(why));
         let exit = if unread.is_empty() && refused.is_empty() { Exit::Fine } else { Exit::Failed };
         for document in workspace.troubles() {
             if document.error.is_some() {
