@@ -5,6 +5,7 @@ use crate::options::Global;
 use crate::paths;
 use crate::render::{self, snippet};
 use signpost_core::base::repo_path::RepoPath;
+use signpost_core::base::tokens::Weigher;
 use signpost_core::base::wording::{count, size};
 use signpost_core::files::{DiskTree, Tree, TreeError, door};
 use signpost_core::project::workspace::{Project, Workspace, WorkspaceError};
@@ -26,6 +27,19 @@ pub struct Session {
     started: Instant,
     /// What was asked for and can't be answered, as the person wrote it, with the reason.
     refused: RefCell<Vec<(String, Failure)>>,
+}
+
+#[cfg(feature = "exact")]
+fn vocabulary() -> Result<Weigher, Failure> {
+    Ok(signpost_core::base::tokens::exact)
+}
+
+#[cfg(not(feature = "exact"))]
+fn vocabulary() -> Result<Weigher, Failure> {
+    Err(Failure::told(
+        "this signpost was built without the vocabulary that `--exact` needs",
+        "leave `--exact` out, or build it with `--features exact`",
+    ))
 }
 
 impl Session {
@@ -74,7 +88,7 @@ impl Session {
     pub fn workspace(&self) -> Result<Workspace<'_>, Failure> {
         let mut workspace = self.workspace_quietly()?;
         if self.exact {
-            workspace = workspace.weighing_with(signpost_core::base::tokens::exact);
+            workspace = workspace.weighing_with(vocabulary()?);
             crate::render::count_exactly();
         }
         for remark in &workspace.remarks {

@@ -1,13 +1,15 @@
 //! `[lint]`: which checks run, and how severe their findings are.
 
 use super::PathPattern;
+#[cfg(feature = "schema")]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use toml::Spanned;
 
 /// How severe a finding is.
-#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Debug, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Debug, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum Severity {
     /// Worth knowing.
@@ -30,7 +32,8 @@ impl Severity {
 }
 
 /// What a setting makes of a check.
-#[derive(Clone, Copy, PartialEq, Eq, Debug, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Copy, PartialEq, Eq, Debug, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum CheckSetting {
     /// It is not run.
@@ -56,7 +59,8 @@ impl CheckSetting {
 }
 
 /// From which severity on findings make the exit code 1.
-#[derive(Clone, Copy, PartialEq, Eq, Debug, Default, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Copy, PartialEq, Eq, Debug, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum FailOn {
     /// From notes on.
@@ -83,25 +87,27 @@ impl FailOn {
 }
 
 /// `[lint]`.
-#[derive(Clone, Debug, Default, Deserialize, Serialize, JsonSchema)]
+#[derive(Clone, Debug, Default, Deserialize, Serialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(deny_unknown_fields, default)]
 pub struct LintConfig {
     /// From which severity on findings make the exit code 1.
     pub fail_on: Option<FailOn>,
     /// A severity, or off, for a check (`group/name`) or a whole group.
-    #[schemars(with = "BTreeMap<String, CheckSetting>")]
+    #[cfg_attr(feature = "schema", schemars(with = "BTreeMap<String, CheckSetting>"))]
     pub checks: BTreeMap<Spanned<String>, CheckSetting>,
     /// The same for some instruction files.
     pub paths: Vec<LintPaths>,
 }
 
 /// `[[lint.paths]]`.
-#[derive(Clone, Debug, Deserialize, Serialize, JsonSchema)]
+#[derive(Clone, Debug, Deserialize, Serialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct LintPaths {
     /// Path patterns from the root; without a slash at any depth, braces understood.
     pub paths: Vec<PathPattern>,
     /// A severity, or off, for a check or a whole group.
-    #[schemars(with = "BTreeMap<String, CheckSetting>")]
+    #[cfg_attr(feature = "schema", schemars(with = "BTreeMap<String, CheckSetting>"))]
     pub checks: BTreeMap<Spanned<String>, CheckSetting>,
 }

@@ -16,15 +16,17 @@ pub use path_pattern::PathPattern;
 pub use publish::{OfferedElsewhere, PublishConfig};
 pub use words::Words;
 
+#[cfg(feature = "schema")]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
 use toml::Spanned;
 
 /// `signpost.toml`. Every part is optional; an empty file only marks the root.
-#[derive(Clone, Debug, Default, Deserialize, Serialize, JsonSchema)]
+#[derive(Clone, Debug, Default, Deserialize, Serialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(deny_unknown_fields, default)]
-#[schemars(title = "signpost.toml")]
+#[cfg_attr(feature = "schema", schemars(title = "signpost.toml"))]
 pub struct Config {
     /// What the project is.
     pub project: ProjectConfig,
@@ -43,16 +45,18 @@ pub struct Config {
 }
 
 /// `[project]`.
-#[derive(Clone, Debug, Default, Deserialize, Serialize, JsonSchema)]
+#[derive(Clone, Debug, Default, Deserialize, Serialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(deny_unknown_fields, default)]
 pub struct ProjectConfig {
     /// The assistants in use, by the names of their profiles; absent: every profile that has files here.
-    #[schemars(with = "Option<Vec<String>>")]
+    #[cfg_attr(feature = "schema", schemars(with = "Option<Vec<String>>"))]
     pub assistants: Option<Vec<Spanned<String>>>,
 }
 
 /// `[budget]`.
-#[derive(Clone, Debug, Deserialize, Serialize, JsonSchema)]
+#[derive(Clone, Debug, Deserialize, Serialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(deny_unknown_fields, default)]
 pub struct Budget {
     /// Tokens that a brief may weigh.

@@ -1,12 +1,14 @@
 //! `[parity]`: where assistants may be told different things.
 
 use super::PathPattern;
+#[cfg(feature = "schema")]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use toml::Spanned;
 
 /// `[parity]` in `signpost.toml`.
-#[derive(Clone, Debug, Default, Deserialize, Serialize, JsonSchema)]
+#[derive(Clone, Debug, Default, Deserialize, Serialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(deny_unknown_fields, default)]
 pub struct ParityConfig {
     /// Differences that are meant.
@@ -14,12 +16,13 @@ pub struct ParityConfig {
 }
 
 /// `[[parity.allow]]`: a difference that is meant. What is left out takes everything.
-#[derive(Clone, Debug, Deserialize, Serialize, JsonSchema)]
+#[derive(Clone, Debug, Deserialize, Serialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Allowed {
     /// The assistants that may be told something else than the others, by name.
     #[serde(default)]
-    #[schemars(with = "Vec<String>")]
+    #[cfg_attr(feature = "schema", schemars(with = "Vec<String>"))]
     pub assistants: Vec<Spanned<String>>,
     /// Source files for which it is allowed: path patterns from the root.
     #[serde(default)]
@@ -30,6 +33,6 @@ pub struct Allowed {
     /// Words that the directive holds.
     pub words: Option<String>,
     /// Why it is meant.
-    #[schemars(with = "String")]
+    #[cfg_attr(feature = "schema", schemars(with = "String"))]
     pub reason: Spanned<String>,
 }

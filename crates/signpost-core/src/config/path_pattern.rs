@@ -1,9 +1,7 @@
 //! Patterns in `signpost.toml`.
 
 use crate::pattern::{Dialect, Pattern};
-use schemars::{JsonSchema, Schema, SchemaGenerator};
 use serde::{Deserialize, Deserializer, Serialize, Serializer, de::Error};
-use std::borrow::Cow;
 use std::ops::Deref;
 
 /// A path pattern from the root; without a slash at any depth, braces understood. It is compiled when it is read, so that
@@ -35,16 +33,17 @@ impl Serialize for PathPattern {
     }
 }
 
-impl JsonSchema for PathPattern {
+#[cfg(feature = "schema")]
+impl schemars::JsonSchema for PathPattern {
     fn inline_schema() -> bool {
         true
     }
 
-    fn schema_name() -> Cow<'static, str> {
+    fn schema_name() -> std::borrow::Cow<'static, str> {
         "PathPattern".into()
     }
 
-    fn json_schema(generator: &mut SchemaGenerator) -> Schema {
-        String::json_schema(generator)
+    fn json_schema(generator: &mut schemars::SchemaGenerator) -> schemars::Schema {
+        <String as schemars::JsonSchema>::json_schema(generator)
     }
 }

@@ -1,10 +1,12 @@
 //! `[publish]`: how files are published.
 
+#[cfg(feature = "schema")]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// What becomes of offered rules for an assistant that has no such thing.
-#[derive(Clone, Copy, PartialEq, Eq, Debug, Default, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Copy, PartialEq, Eq, Debug, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum OfferedElsewhere {
     /// They are told in every conversation, under a heading that says when they are of use.
@@ -15,7 +17,8 @@ pub enum OfferedElsewhere {
 }
 
 /// `[publish]` in `signpost.toml`.
-#[derive(Clone, Debug, Default, PartialEq, Eq, Deserialize, Serialize, JsonSchema)]
+#[derive(Clone, Debug, Default, PartialEq, Eq, Deserialize, Serialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(deny_unknown_fields, default)]
 pub struct PublishConfig {
     /// Files with the same bytes are one file, and links to it.

@@ -13,12 +13,14 @@ mod toml_keys;
 mod yaml_keys;
 
 use crate::base::wording::lines_in;
+#[cfg(feature = "schema")]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::ops::Range;
 
 /// The syntax of a header.
-#[derive(Clone, Copy, PartialEq, Eq, Debug, Default, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Copy, PartialEq, Eq, Debug, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum HeaderStyle {
     /// The files have no header.

@@ -6,10 +6,14 @@
 //! `signpost.toml` with its reason.
 
 use crate::base::repo_path::{Location, RepoPath};
+use crate::base::tokens::estimate;
+use crate::base::wording::toml_list;
 use crate::config::Allowed;
-use crate::files::TreeError;
+use crate::files::{MemoryTree, TreeError};
 use crate::profile::Profile;
+use crate::project::discovery::Candidate;
 use crate::project::guidance;
+use crate::project::rule::{Document, Rule};
 use crate::project::workspace::{Assistant, Project, Workspace};
 use crate::resolve::brief::{Brief, State};
 use crate::resolve::directives::{Teller, Told, lines_of};
@@ -17,6 +21,7 @@ use crate::resolve::zones::partition;
 use rustc_hash::{FxHashMap, FxHashSet};
 use std::cell::Cell;
 use std::ops::Range;
+use std::sync::Arc;
 
 /// What an assistant is told of a directive, counted in source files.
 #[derive(Clone, Copy, PartialEq, Eq, Debug, Default)]
@@ -160,6 +165,7 @@ pub fn compare(
     let mut all = assistants;
     // The guidance's scopes are those that sections are written for.
     all.extend(workspace.guidance(project)?);
+    all.push(borders(workspace));
     let zones = partition(workspace.tree(), &project.index, &all);
     let teller = Teller::new(workspace);
     let mut briefs: Vec<FxHashMap<(Vec<usize>, bool), Brief>> = (0..number).map(|_| FxHashMap::default()).collect();
@@ -226,10 +232,10 @@ pub fn compare(
             parity.same += 1;
             continue;
         }
-        let zones_of: Vec<usize> = one.differs.iter().map(|(zone, _)| *zone).collect();
+        let (meant, left) = meant.reason(&one, &parity);
+        let zones_of: Vec<usize> = left.iter().map(|at| one.differs[*at].0).collect();
         let files = zones_of.iter().map(|zone| zones.zones[*zone].files).sum();
         let example = zones.zones[zones_of[0]].example.clone();
-        let meant = meant.reason(&one, &parity);
         let Gathered { text, counts, places, .. } = one;
         parity.rows.push(Row { text, counts, places, files, example, zones: zones_of, near: None, meant });
     }
@@ -248,6 +254,25 @@ pub fn compare(
         }
     }
     Ok(parity)
+}
+
+/// An assistant that is told something for each entry of `[[parity.allow]]` with `paths`, so that no zone lies on both
+/// sides of such a border: what holds for one file of a zone holds for all.
+fn borders(workspace: &Workspace<'_>) -> Assistant<'static> {
+    let profile = guidance::profile();
+    let place = Location::root(RepoPath::root());
+    let entries = workspace.config.parity.allow.iter().filter(|allowed| !allowed.paths.is_empty());
+    let rules = entries.enumerate().map(|(number, allowed)| {
+        let paths: Vec<String> = allowed.paths.iter().map(|pattern| pattern.text().to_owned()).collect();
+        let paths = toml_list(&paths);
+        let file = place.join(&format!("{number}.md"));
+        let text = format!("+++\nreach = \"scoped\"\npaths = {paths}\n+++\n");
+        let tree = MemoryTree::new().with(file.path.as_str(), text);
+        let document = Arc::new(Document::read(&tree, &file, estimate));
+        let found = Candidate { place: 0, anchor: place.clone(), pattern: 0, file };
+        Arc::new(Rule::read(profile, found, document))
+    });
+    Assistant { profile, rules: rules.collect() }
 }
 
 /// Beyond so many rows nobody compares words.
@@ -314,7 +339,10 @@ impl<'w> Meant<'w> {
         Ok(Meant { allowed: workspace.config.parity.allow.iter().map(entry).collect(), some_only })
     }
 
-    fn reason(&self, one: &Gathered, parity: &Parity) -> Option<String> {
+    /// Why a difference is meant, if it is, and in which of the zones where it differs: all then, else those for which
+    /// nothing allows it.
+    fn reason(&self, one: &Gathered, parity: &Parity) -> (Option<String>, Vec<usize>) {
+        let all = || (0..one.differs.len()).collect();
         let words: Box<str> = crate::directive::normal(&one.text).into();
         let name = |at: usize| parity.assistants[at].as_str();
         if let Some(rules) = self.some_only.get(&words) {
@@ -333,16 +361,18 @@ impl<'w> Meant<'w> {
             });
             if fits {
                 let only = |(path, names): &(RepoPath, Vec<String>)| format!("{path} is for {} only", names.join(", "));
-                return Some(rules.iter().map(only).collect::<Vec<_>>().join("; "));
+                return (Some(rules.iter().map(only).collect::<Vec<_>>().join("; ")), all());
             }
         }
-        let reason = |entry: &Entry<'_>| {
+        let mut left: Vec<usize> = all();
+        let mut allow = |entry: &Entry<'_>| {
             let Entry { allowed, used } = entry;
             let lower = allowed.words.as_ref().map(|words| words.to_lowercase());
             let in_words = lower.is_none_or(|own| one.text.to_lowercase().contains(&own) || words.contains(&*own));
             let inside = |file: &Location| allowed.files.iter().any(|pattern| pattern.matches(file.path.as_str()));
             let in_files = allowed.files.is_empty() || one.places.iter().flatten().all(|(file, _)| inside(file));
-            let in_zones = one.differs.iter().all(|(zone, states)| {
+            let meant_in = |at: &usize| {
+                let (zone, states) = &one.differs[*at];
                 let example = parity.zones[*zone].example.as_str();
                 let there = allowed.paths.is_empty() || allowed.paths.iter().any(|pattern| pattern.matches(example));
                 let named = |at: usize| allowed.assistants.iter().any(|own| own.get_ref() == name(at));
@@ -350,13 +380,19 @@ impl<'w> Meant<'w> {
                 let mut others = states.iter().enumerate().filter(|(at, _)| !named(*at)).map(|(_, state)| state);
                 let first = others.next();
                 there && (allowed.assistants.is_empty() || others.all(|state| Some(state) == first))
-            });
-            (in_words && in_files && in_zones).then(|| {
-                used.set(true);
-                allowed.reason.get_ref().clone()
-            })
+            };
+            let before = left.len();
+            if in_words && in_files {
+                left.retain(|at| !meant_in(at));
+            }
+            used.set(used.get() || left.len() < before);
+            (left.len() < before).then(|| allowed.reason.get_ref().clone())
         };
-        self.allowed.iter().find_map(reason)
+        let reason = self.allowed.iter().filter_map(&mut allow).last();
+        match reason {
+            Some(_) if left.is_empty() => (reason, all()),
+            _ => (None, left),
+        }
     }
 
     fn idle(&self) -> Vec<String> {

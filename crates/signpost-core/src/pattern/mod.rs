@@ -21,6 +21,7 @@ mod inclusion;
 mod simple;
 pub mod translate;
 
+#[cfg(feature = "schema")]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::ops::Range;
@@ -31,7 +32,8 @@ pub use simple::{Leaf, Simple, States, WayOn};
 pub const MAX_ALTERNATIVES: usize = 1024;
 
 /// In which form a header holds its patterns.
-#[derive(Clone, Copy, PartialEq, Eq, Debug, Default, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Copy, PartialEq, Eq, Debug, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum ListForm {
     /// A list of strings only.
@@ -44,7 +46,8 @@ pub enum ListForm {
 }
 
 /// What a pattern without a slash means.
-#[derive(Clone, Copy, PartialEq, Eq, Debug, Default, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, Copy, PartialEq, Eq, Debug, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum Bare {
     /// It matches at any depth below the base.
@@ -55,7 +58,8 @@ pub enum Bare {
 }
 
 /// How one assistant reads path patterns.
-#[derive(Clone, PartialEq, Eq, Debug, Serialize, Deserialize, JsonSchema)]
+#[derive(Clone, PartialEq, Eq, Debug, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(deny_unknown_fields, default)]
 pub struct Dialect {
     /// In which form a header holds patterns.

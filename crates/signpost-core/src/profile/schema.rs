@@ -2,6 +2,7 @@
 
 use crate::header::HeaderStyle;
 use crate::pattern::Dialect;
+#[cfg(feature = "schema")]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use toml::Spanned;
@@ -9,7 +10,8 @@ use toml::Spanned;
 macro_rules! words {
     ($(#[$meta:meta])* $name:ident { $($(#[$doc:meta])* $variant:ident = $word:literal,)* }) => {
         $(#[$meta])*
-        #[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Debug, Default, Serialize, Deserialize, JsonSchema)]
+        #[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Debug, Default, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
         #[serde(rename_all = "kebab-case")]
         pub enum $name { $($(#[$doc])* $variant,)* }
 
@@ -170,12 +172,13 @@ words! {
 
 /// A description of one assistant: where it looks for instruction files, how it reads them and when it
 /// loads them.
-#[derive(Clone, Debug, Deserialize, Serialize, JsonSchema)]
+#[derive(Clone, Debug, Deserialize, Serialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
-#[schemars(title = "Signpost profile")]
+#[cfg_attr(feature = "schema", schemars(title = "Signpost profile"))]
 pub struct ProfileFile {
     /// A unique name in kebab-case.
-    #[schemars(with = "String")]
+    #[cfg_attr(feature = "schema", schemars(with = "String"))]
     pub name: Spanned<String>,
     /// The name that people read; absent: `name`.
     pub title: Option<String>,
@@ -190,7 +193,7 @@ pub struct ProfileFile {
     pub conflict: Conflict,
     /// Levels or place ids, the first told first; what is not named comes last.
     #[serde(default)]
-    #[schemars(with = "Option<Vec<String>>")]
+    #[cfg_attr(feature = "schema", schemars(with = "Option<Vec<String>>"))]
     pub order: Option<Vec<Spanned<String>>>,
     /// Where instruction files may stand.
     #[serde(default)]
@@ -206,16 +209,17 @@ pub struct ProfileFile {
 }
 
 /// One set of locations where instruction files may stand.
-#[derive(Clone, Debug, Deserialize, Serialize, JsonSchema)]
+#[derive(Clone, Debug, Deserialize, Serialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct PlaceFile {
     /// A name, unique in the profile and no level's.
-    #[schemars(with = "String")]
+    #[cfg_attr(feature = "schema", schemars(with = "String"))]
     pub id: Spanned<String>,
     /// Where the place is anchored.
     pub level: Level,
     /// Patterns relative to the anchor: home, root or each folder.
-    #[schemars(with = "Vec<String>")]
+    #[cfg_attr(feature = "schema", schemars(with = "Vec<String>"))]
     pub files: Vec<Spanned<String>>,
     /// Which of the patterns are read in one folder.
     #[serde(default)]
@@ -250,7 +254,8 @@ pub struct PlaceFile {
 }
 
 /// Which header key carries what; only the ones that this assistant has.
-#[derive(Clone, Debug, Default, PartialEq, Eq, Deserialize, Serialize, JsonSchema)]
+#[derive(Clone, Debug, Default, PartialEq, Eq, Deserialize, Serialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Keys {
     /// The text that an offered rule is picked by.
@@ -262,26 +267,28 @@ pub struct Keys {
 }
 
 /// A row of `decide`: one condition on a header key, and the reach where it holds.
-#[derive(Clone, Debug, Deserialize, Serialize, JsonSchema)]
+#[derive(Clone, Debug, Deserialize, Serialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct DecideFile {
     /// The header key.
-    #[schemars(with = "String")]
+    #[cfg_attr(feature = "schema", schemars(with = "String"))]
     pub key: Spanned<String>,
     /// Holds where the key's written text is this.
-    #[schemars(with = "Option<Literal>")]
+    #[cfg_attr(feature = "schema", schemars(with = "Option<Literal>"))]
     pub is: Option<Spanned<toml::Value>>,
     /// Holds where the key is there and not empty.
-    #[schemars(with = "Option<bool>")]
+    #[cfg_attr(feature = "schema", schemars(with = "Option<bool>"))]
     pub present: Option<Spanned<bool>>,
     /// Holds where the key is not there or empty.
-    #[schemars(with = "Option<bool>")]
+    #[cfg_attr(feature = "schema", schemars(with = "Option<bool>"))]
     pub absent: Option<Spanned<bool>>,
     /// The reach where the condition holds.
     pub reach: Reach,
 }
 
 /// A value that `is` compares with.
+#[cfg(feature = "schema")]
 #[derive(JsonSchema)]
 #[serde(untagged)]
 #[expect(dead_code, reason = "only its schema is used")]
@@ -293,7 +300,8 @@ enum Literal {
 }
 
 /// How much the assistant reads.
-#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Deserialize, Serialize, JsonSchema)]
+#[derive(Clone, Copy, Debug, Default, PartialEq, Eq, Deserialize, Serialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(deny_unknown_fields, default)]
 pub struct Limits {
     /// Bytes of one file; 0: no limit.
@@ -305,7 +313,8 @@ pub struct Limits {
 }
 
 /// Which mentions of other files are followed.
-#[derive(Clone, Debug, PartialEq, Eq, Deserialize, Serialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Eq, Deserialize, Serialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct References {
     /// How a file mentions another.
@@ -324,10 +333,11 @@ fn default_depth() -> u32 {
 }
 
 /// Files that hide source files.
-#[derive(Clone, Debug, Default, Deserialize, Serialize, JsonSchema)]
+#[derive(Clone, Debug, Default, Deserialize, Serialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(deny_unknown_fields, default)]
 pub struct ExclusionsFile {
     /// Names of files in the syntax of `.gitignore`, in any folder.
-    #[schemars(with = "Vec<String>")]
+    #[cfg_attr(feature = "schema", schemars(with = "Vec<String>"))]
     pub files: Vec<Spanned<String>>,
 }

@@ -7,6 +7,7 @@ use crate::header::{Header, HeaderStyle, Value};
 use crate::pattern::Dialect;
 use crate::profile::{Origin, Profile, Reach};
 use crate::project::rule::Rule;
+#[cfg(feature = "schema")]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -17,9 +18,10 @@ use std::sync::OnceLock;
 pub use keep::{Kept, REMARK_END};
 
 /// The header of a guidance rule, TOML between `+++` lines.
-#[derive(Clone, Debug, Default, Deserialize, Serialize, JsonSchema)]
+#[derive(Clone, Debug, Default, Deserialize, Serialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(deny_unknown_fields, default)]
-#[schemars(title = "Signpost rule header")]
+#[cfg_attr(feature = "schema", schemars(title = "Signpost rule header"))]
 pub struct RuleHeader {
     /// One line that says when the rule is of use.
     pub summary: Option<String>,
@@ -34,7 +36,7 @@ pub struct RuleHeader {
     /// A condition on the repository's manifests, such as `sqlx >= 0.8`.
     pub when: Option<String>,
     /// The day after which somebody should look at the rule again.
-    #[schemars(with = "Option<String>")]
+    #[cfg_attr(feature = "schema", schemars(with = "Option<String>"))]
     pub review_after: Option<ReviewDate>,
     /// By the name of an assistant: header keys that have no meaning here, as its file writes them; remarks under `#`,
     /// and the file's path under `@file`.

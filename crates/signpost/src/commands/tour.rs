@@ -6,8 +6,8 @@ use include_dir::{Dir, include_dir};
 use std::path::{Path, PathBuf};
 use std::process::Command;
 
-static PROJECT: Dir<'_> = include_dir!("$CARGO_MANIFEST_DIR/../../demo");
-static HOME: Dir<'_> = include_dir!("$CARGO_MANIFEST_DIR/../../demo-home");
+static PROJECT: Dir<'_> = include_dir!("$CARGO_MANIFEST_DIR/demo");
+static HOME: Dir<'_> = include_dir!("$CARGO_MANIFEST_DIR/demo-home");
 
 /// See the whole tool at work on a sample project, in a temporary folder
 ///

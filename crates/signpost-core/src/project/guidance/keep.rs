@@ -9,6 +9,7 @@ use super::Header;
 use crate::base::wording::{lines_in, toml_list, toml_text};
 use crate::header::{HeaderStyle, Value};
 use crate::profile::Place;
+#[cfg(feature = "schema")]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::collections::BTreeMap;
@@ -22,12 +23,14 @@ const REMARKS: &str = "#";
 const FILE: &str = "@file";
 
 /// What is kept for one assistant.
-#[derive(Clone, Debug, Default, PartialEq, Eq, Deserialize, Serialize, JsonSchema)]
+#[derive(Clone, Debug, Default, PartialEq, Eq, Deserialize, Serialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(transparent)]
 pub struct Kept(BTreeMap<String, Words>);
 
 /// The words of a value, or several remarks.
-#[derive(Clone, Debug, PartialEq, Eq, Deserialize, Serialize, JsonSchema)]
+#[derive(Clone, Debug, PartialEq, Eq, Deserialize, Serialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(untagged)]
 enum Words {
     /// As they stand behind the key.
