@@ -7,26 +7,19 @@
 //!
 //! It does *not* run anything, nor look outside of the project.
 
-mod cargo;
-mod editorconfig;
-mod go;
-mod javascript;
-mod lock;
-mod python;
-mod style;
-mod tasks;
-mod toolchain;
+mod model;
+mod sources;
 pub mod version;
 
 use crate::base::repo_path::{Location, RepoPath};
 use crate::files::index::{Folder, Index};
 use crate::files::{EntryKind, Tree};
-use lock::{LockKind, Locked};
+pub use model::{Commands, Dependency, Ecosystem, Listed, ManagerFact, Manifest, Source, VersionFact};
 use rustc_hash::{FxHashMap, FxHashSet};
-use std::collections::BTreeMap;
+use sources::lock::{self, LockKind, Locked};
+pub use sources::style::{Style, StyleFact, StyleValue};
+use sources::{Gathered, Read, SOURCES, javascript};
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
-pub use style::{Style, StyleFact, StyleValue};
-use version::Span;
 
 /// Larger manifests are passed over.
 const MOST_BYTES: usize = 4 << 20;
@@ -34,103 +27,6 @@ const MOST_BYTES: usize = 4 << 20;
 const MOST_SAMPLES: usize = 2048;
 /// Larger lockfiles are passed over.
 const MOST_LOCK_BYTES: usize = 32 << 20;
-
-/// A family of packages.
-#[derive(Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Debug)]
-pub enum Ecosystem {
-    /// `package.json`.
-    JavaScript,
-    /// `pyproject.toml`, `requirements.txt`, `setup.cfg`, `Pipfile`.
-    Python,
-    /// `Cargo.toml`.
-    Rust,
-    /// `go.mod`.
-    Go,
-}
-
-impl Ecosystem {
-    /// The name for people.
-    pub fn title(self) -> &'static str {
-        match self {
-            Ecosystem::JavaScript => "JavaScript",
-            Ecosystem::Python => "Python",
-            Ecosystem::Rust => "Rust",
-            Ecosystem::Go => "Go",
-        }
-    }
-}
-
-/// A place that states something.
-#[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord)]
-pub struct Source {
-    /// The file.
-    pub file: RepoPath,
-    /// The line, from 1.
-    pub line: usize,
-}
-
-/// A package that a manifest names.
-#[derive(Clone, Debug)]
-pub struct Dependency {
-    /// The versions that it may have, as written.
-    pub range: Option<String>,
-    /// The line of the manifest.
-    pub line: usize,
-}
-
-/// One manifest.
-#[derive(Clone, Debug)]
-pub struct Manifest {
-    /// Whose packages it names.
-    pub ecosystem: Ecosystem,
-    /// The file.
-    pub file: RepoPath,
-    /// The package that it describes.
-    pub name: Option<String>,
-    /// The packages that it names.
-    pub dependencies: BTreeMap<String, Dependency>,
-    /// Whether it may name more than could be read.
-    pub open: bool,
-}
-
-/// The commands that one file defines for one tool.
-#[derive(Clone, Debug)]
-pub struct Commands {
-    /// `npm`, `make`, `just`, `cargo`, `poetry`.
-    pub tool: &'static str,
-    /// The file.
-    pub file: RepoPath,
-    /// The names with their lines.
-    pub names: BTreeMap<String, usize>,
-    /// Whether it may define more than could be read.
-    pub open: bool,
-}
-
-/// A version that the repository states of something.
-#[derive(Clone, Debug)]
-pub struct VersionFact {
-    /// Of what: `node`, `python`, `rust`, `go`, `edition`, or a package's name.
-    pub of: String,
-    /// The version or range, as written.
-    pub text: String,
-    /// The values that it takes.
-    pub span: Span,
-    /// How exact it is: a lockfile or toolchain file before a range.
-    pub exact: bool,
-    /// Where it stands.
-    pub source: Source,
-}
-
-/// A package manager that the repository uses.
-#[derive(Clone, Debug)]
-pub struct ManagerFact {
-    /// Whose packages.
-    pub ecosystem: Ecosystem,
-    /// Its name.
-    pub name: String,
-    /// Where that shows.
-    pub source: Source,
-}
 
 /// What a project states.
 pub struct Facts<'a> {
@@ -151,65 +47,6 @@ pub struct Facts<'a> {
     names: OnceLock<FxHashMap<&'a str, Vec<u32>>>,
     samples: OnceLock<Vec<RepoPath>>,
 }
-
-/// What is gathered while files are read.
-#[derive(Default)]
-struct Gathered {
-    manifests: Vec<Manifest>,
-    commands: Vec<Commands>,
-    versions: Vec<VersionFact>,
-    managers: Vec<ManagerFact>,
-    styles: Vec<StyleFact>,
-    locks: Vec<(RepoPath, &'static LockKind)>,
-}
-
-type Read = fn(&RepoPath, &str, &mut Gathered);
-
-/// The files that state something, and what reads them.
-const SOURCES: &[(&str, Read)] = &[
-    (".editorconfig", editorconfig::read),
-    ("Cargo.toml", cargo::manifest),
-    ("config.toml", cargo::config),
-    ("rustfmt.toml", style::rustfmt),
-    (".rustfmt.toml", style::rustfmt),
-    ("rust-toolchain", toolchain::rust_plain),
-    ("rust-toolchain.toml", toolchain::rust),
-    ("package.json", javascript::manifest),
-    ("pnpm-workspace.yaml", javascript::pnpm_workspace),
-    (".prettierrc", style::prettier),
-    (".prettierrc.json", style::prettier),
-    (".prettierrc.yaml", style::prettier),
-    (".prettierrc.yml", style::prettier),
-    (".prettierrc.toml", style::prettier),
-    ("biome.json", style::biome),
-    ("biome.jsonc", style::biome),
-    ("dprint.json", style::dprint),
-    ("deno.json", javascript::deno),
-    ("pyproject.toml", python::pyproject),
-    ("requirements.txt", python::requirements),
-    ("requirements-dev.txt", python::requirements),
-    ("setup.cfg", python::setup_cfg),
-    ("setup.py", python::setup_py),
-    ("Pipfile", python::pipfile),
-    ("ruff.toml", style::ruff),
-    (".ruff.toml", style::ruff),
-    (".flake8", style::flake8),
-    ("tox.ini", style::flake8),
-    ("go.mod", go::manifest),
-    ("Makefile", tasks::make),
-    ("makefile", tasks::make),
-    ("GNUmakefile", tasks::make),
-    ("justfile", tasks::just),
-    ("Justfile", tasks::just),
-    (".justfile", tasks::just),
-    (".nvmrc", toolchain::node),
-    (".node-version", toolchain::node),
-    (".python-version", toolchain::python),
-    (".ruby-version", toolchain::ruby),
-    (".java-version", toolchain::java),
-    (".go-version", toolchain::go),
-    (".tool-versions", toolchain::tool_versions),
-];
 
 /// Folders of other people's code, which state nothing about this project.
 const FOREIGN: &[&str] = &["node_modules", "vendor", "third_party", "target", ".venv", "venv", "site-packages"];
@@ -412,49 +249,11 @@ impl<'a> Facts<'a> {
     }
 }
 
-/// One fact for people to read.
-#[derive(Clone, Debug)]
-pub struct Listed {
-    /// `version`, `dependency`, `command`, `style`, `package manager`.
-    pub kind: &'static str,
-    /// Of what.
-    pub name: String,
-    /// What is stated.
-    pub value: String,
-    /// Where.
-    pub source: Source,
-}
-
-impl Commands {
-    /// How one of them is run.
-    pub fn run_with(&self) -> &'static str {
-        match self.tool {
-            "npm" => "npm run",
-            "poetry" => "run",
-            tool => tool,
-        }
-    }
-}
-
 fn text_of(tree: &dyn Tree, file: &RepoPath, most: usize) -> Option<String> {
     let location = Location::root(file.clone());
     let bytes = tree.read_at_most(&location, most as u64).ok()?;
     let text = String::from_utf8_lossy(&bytes).into_owned();
     Some(text.strip_prefix('\u{feff}').map_or(text.clone(), str::to_owned))
-}
-
-/// The line, from 1, that holds the first of some words; 1 where none does.
-fn line_with(text: &str, words: &str) -> usize {
-    text.find(words).map_or(1, |at| text[..at].bytes().filter(|byte| *byte == b'\n').count() + 1)
-}
-
-/// The line of a key in TOML, JSON or YAML: the first that begins with it.
-fn line_of_key(text: &str, key: &str) -> usize {
-    let found = text.lines().position(|line| {
-        let line = line.trim_start().trim_start_matches(['"', '\'']);
-        line.strip_prefix(key).is_some_and(|rest| rest.trim_start_matches(['"', '\'', ' ']).starts_with([':', '=']))
-    });
-    found.map_or_else(|| line_with(text, &format!("\"{key}\"")), |at| at + 1)
 }
 
 /// Python and Cargo take `-` and `_` for the same.
@@ -467,44 +266,6 @@ fn same_package(ecosystem: Ecosystem, one: &str, other: &str) -> bool {
             plain(one) == plain(other)
         }
     }
-}
-
-/// JSON with comments and trailing commas, as settings are written.
-fn json(text: &str) -> Option<serde_json::Value> {
-    if let Ok(value) = serde_json::from_str(text) {
-        return Some(value);
-    }
-    let mut plain = String::with_capacity(text.len());
-    let mut rest = text;
-    let mut quoted = false;
-    while let Some(c) = rest.chars().next() {
-        if quoted {
-            let length =
-                if c == '\\' { rest.char_indices().nth(2).map_or(rest.len(), |(at, _)| at) } else { c.len_utf8() };
-            plain.push_str(&rest[..length]);
-            quoted = c != '"';
-            rest = &rest[length..];
-        } else if rest.starts_with("//") {
-            rest = &rest[rest.find('\n').unwrap_or(rest.len())..];
-        } else if rest.starts_with("/*") {
-            rest = &rest[rest.find("*/").map_or(rest.len(), |end| end + 2)..];
-        } else {
-            if matches!(c, '}' | ']') {
-                let kept = plain.trim_end();
-                if kept.ends_with(',') {
-                    plain.truncate(kept.len() - 1);
-                }
-            }
-            quoted = c == '"';
-            plain.push(c);
-            rest = &rest[c.len_utf8()..];
-        }
-    }
-    serde_json::from_str(&plain).ok()
-}
-
-fn toml(text: &str) -> Option<toml::Table> {
-    toml::from_str(text).ok()
 }
 
 #[cfg(test)]

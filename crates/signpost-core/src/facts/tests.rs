@@ -1,3 +1,4 @@
+use super::sources::formats::json;
 use super::*;
 use crate::files::MemoryTree;
 

@@ -1,8 +1,9 @@
 //! `.editorconfig`. Format: <https://spec.editorconfig.org/>, read by the `ec4rs` crate.
 
+use super::Gathered;
 use super::style::{Applies, Style, StyleFact, StyleValue};
-use super::{Gathered, Source};
 use crate::base::repo_path::RepoPath;
+use crate::facts::model::Source;
 use ec4rs::ConfigParser;
 use std::sync::Arc;
 

@@ -1,7 +1,8 @@
 //! The targets of a Makefile and the recipes of a justfile.
 
-use super::{Commands, Gathered};
+use super::Gathered;
 use crate::base::repo_path::RepoPath;
+use crate::facts::model::Commands;
 use std::collections::BTreeMap;
 
 /// Format: <https://www.gnu.org/software/make/manual/make.html#Rules>.

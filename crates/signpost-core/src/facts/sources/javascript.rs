@@ -1,10 +1,10 @@
 //! `package.json`, `pnpm-workspace.yaml`, `deno.json`.
 
-use super::{
-    Commands, Dependency, Ecosystem, Gathered, ManagerFact, Manifest, Source, VersionFact, json, line_of_key, style,
-    version,
-};
+use super::formats::{json, line_of_key};
+use super::{Gathered, style};
 use crate::base::repo_path::RepoPath;
+use crate::facts::model::{Commands, Dependency, Ecosystem, ManagerFact, Manifest, Source, VersionFact};
+use crate::facts::version;
 use serde_json::Value;
 use std::collections::BTreeMap;
 
@@ -77,7 +77,7 @@ pub(super) fn deno(file: &RepoPath, text: &str, gathered: &mut Gathered) {
 }
 
 /// `packageManager` in the manifest of a folder settles which lockfile there counts.
-pub(super) fn one_manager(managers: &mut Vec<ManagerFact>) {
+pub(in crate::facts) fn one_manager(managers: &mut Vec<ManagerFact>) {
     let stated: Vec<RepoPath> = managers
         .iter()
         .filter(|one| one.ecosystem == Ecosystem::JavaScript && one.source.file.name() == "package.json")

@@ -2,11 +2,11 @@
 //!
 //! Format: <https://packaging.python.org/en/latest/specifications/pyproject-toml/>.
 
-use super::{
-    Commands, Dependency, Ecosystem, Gathered, ManagerFact, Manifest, Source, VersionFact, line_of_key, line_with,
-    style, toml, version,
-};
+use super::formats::{line_of_key, line_with, toml};
+use super::{Gathered, style};
 use crate::base::repo_path::RepoPath;
+use crate::facts::model::{Commands, Dependency, Ecosystem, ManagerFact, Manifest, Source, VersionFact};
+use crate::facts::version;
 use std::collections::BTreeMap;
 use toml::{Table, Value};
 

@@ -2,8 +2,10 @@
 //!
 //! Only what a file states is a fact; a formatter's defaults are not, since a later version may change them.
 
-use super::{Gathered, Source, json, line_of_key, toml};
+use super::Gathered;
+use super::formats::{json, line_of_key, toml};
 use crate::base::repo_path::RepoPath;
+use crate::facts::model::Source;
 use std::fmt;
 use std::sync::Arc;
 

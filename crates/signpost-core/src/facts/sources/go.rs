@@ -1,7 +1,9 @@
 //! `go.mod`. Format: <https://go.dev/ref/mod#go-mod-file>.
 
-use super::{Dependency, Ecosystem, Gathered, Manifest, Source, VersionFact, version};
+use super::Gathered;
 use crate::base::repo_path::RepoPath;
+use crate::facts::model::{Dependency, Ecosystem, Manifest, Source, VersionFact};
+use crate::facts::version;
 use std::collections::BTreeMap;
 
 pub(super) fn manifest(file: &RepoPath, text: &str, gathered: &mut Gathered) {

@@ -2,10 +2,11 @@
 //!
 //! Formats: <https://doc.rust-lang.org/cargo/reference/manifest.html>.
 
-use super::{
-    Commands, Dependency, Ecosystem, Gathered, ManagerFact, Manifest, Source, VersionFact, line_of_key, toml, version,
-};
+use super::Gathered;
+use super::formats::{line_of_key, toml};
 use crate::base::repo_path::RepoPath;
+use crate::facts::model::{Commands, Dependency, Ecosystem, ManagerFact, Manifest, Source, VersionFact};
+use crate::facts::version;
 use std::collections::BTreeMap;
 use toml::{Table, Value};
 

@@ -1,7 +1,10 @@
 //! Files that pin the version of a language or tool.
 
-use super::{Gathered, Source, VersionFact, line_of_key, toml, version};
+use super::Gathered;
+use super::formats::{line_of_key, toml};
 use crate::base::repo_path::RepoPath;
+use crate::facts::model::{Source, VersionFact};
+use crate::facts::version;
 use toml::Value;
 
 fn pin(of: &str, file: &RepoPath, stated: &str, line: usize, gathered: &mut Gathered) {

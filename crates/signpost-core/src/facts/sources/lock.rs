@@ -1,14 +1,15 @@
 //! Lockfiles: whose they are, and the versions in them.
 
-use super::{Ecosystem, json, line_with};
+use super::formats::{json, line_with};
+use crate::facts::model::Ecosystem;
 use rustc_hash::FxHashMap;
 use serde_json::Value;
 
 /// The versions in one lockfile, by package, with their lines.
-pub(super) type Locked = FxHashMap<String, Vec<(String, usize)>>;
+pub(in crate::facts) type Locked = FxHashMap<String, Vec<(String, usize)>>;
 
 /// A kind of lockfile.
-pub(super) struct LockKind {
+pub(in crate::facts) struct LockKind {
     /// Its name.
     pub name: &'static str,
     /// Whose packages it locks.
@@ -40,7 +41,7 @@ const LOCKS: &[LockKind] = &[
 ];
 
 /// The lockfile of that name.
-pub(super) fn by_name(name: &str) -> Option<&'static LockKind> {
+pub(in crate::facts) fn by_name(name: &str) -> Option<&'static LockKind> {
     LOCKS.iter().find(|one| one.name == name)
 }
 
