@@ -2,8 +2,6 @@
 
 #![allow(clippy::unwrap_used)]
 
-mod common;
-
 use proptest::prelude::*;
 use signpost_core::base::tokens::estimate;
 use signpost_core::directive::{MOST_DIRECTIVES, Outline, families::Families, modalities, modality_at};
@@ -33,7 +31,7 @@ fn read(text: &str) {
         .with("Makefile", text)
         .with("pnpm-lock.yaml", text)
         .with("src/a.ts", "");
-    common::lint(&tree, |workspace, findings| {
+    crate::common::lint(&tree, |workspace, findings| {
         for finding in findings {
             let whole = workspace.document(&finding.location);
             assert!(whole.text.get(finding.span.clone()).is_some(), "{}: {:?}", finding.check, finding.span);

@@ -2,8 +2,6 @@
 
 #![allow(clippy::unwrap_used)]
 
-mod common;
-
 use signpost_core::check::{Finding, all};
 use signpost_core::files::MemoryTree;
 
@@ -61,7 +59,7 @@ fn findings(files: &[(&str, &str)]) -> Vec<Finding> {
     for (path, text) in PROFILES.iter().chain(files) {
         tree = tree.with(path, *text);
     }
-    common::lint(&tree, |_, findings| findings)
+    crate::common::lint(&tree, |_, findings| findings)
 }
 
 type Files = &'static [(&'static str, &'static str)];

@@ -2,8 +2,6 @@
 
 #![allow(clippy::unwrap_used)]
 
-mod common;
-
 use signpost_core::check::Finding;
 use signpost_core::files::MemoryTree;
 
@@ -50,7 +48,7 @@ reach = "scoped"
     for (path, text) in files {
         tree = tree.with(path, *text);
     }
-    common::lint(&tree, |_, findings| findings)
+    crate::common::lint(&tree, |_, findings| findings)
 }
 
 /// `check: message` of what is found in one rule with that header.
@@ -242,4 +240,47 @@ fn findings_are_sorted_by_place_and_point_into_the_text() {
     assert_eq!(places, sorted);
     assert!(found.iter().all(|finding| bad.get(finding.span.clone()).is_some()));
     assert_eq!(found.iter().filter(|finding| finding.location.to_string() == ".quill/a.md").count(), 4);
+}
+
+/// However many directives of however many rules contradict one, each of them is named.
+#[test]
+fn no_contradiction_is_lost_in_a_crowd() {
+    let contradictions = |tree: MemoryTree| {
+        crate::common::lint(&tree, |_, found| {
+            let found = found.into_iter().filter(|one| one.check == "consistency/contradiction");
+            found.map(|one| (one.location.to_string(), one.span.start)).collect::<Vec<_>>()
+        })
+    };
+    for many in [1, 5, 6, 7, 13, 240] {
+        // One rule says one thing often, after or before another that says the other.
+        let often: String = (0..many).map(|number| format!("Part {number}\n\n- Indent with tabs.\n\n")).collect();
+        let tree = || MemoryTree::new().with("x.rs", "").with("guidance/rules/c.md", &*often);
+        for (other, late, expected) in [("a", "c", many), ("d", "d", 1)] {
+            let found =
+                contradictions(tree().with(&format!("guidance/rules/{other}.md"), "- Indent with two spaces.\n"));
+            let at = format!("guidance/rules/{late}.md");
+            assert_eq!(found.iter().filter(|(file, _)| *file == at).count(), expected, "{many} {other}");
+            assert_eq!(found.len(), expected, "nowhere else: {many} {other}");
+        }
+    }
+}
+
+/// Rules for other assistants, and rules that say it only for others, do not crowd out the one that matters.
+#[test]
+fn rules_that_never_meet_do_not_hide_one_that_does() {
+    for many in [5, 6, 7, 13, 600] {
+        let mut tree = MemoryTree::new().with("x.rs", "");
+        for number in 0..many {
+            let text = "+++\nassistants = [\"agents-md\"]\n+++\n- Indent with tabs.\n";
+            tree = tree.with(&format!("guidance/rules/a{number:03}.md"), text);
+        }
+        let tree = tree
+            .with("guidance/rules/b.md", "+++\nassistants = [\"other\"]\n+++\n- Indent with tabs.\n")
+            .with("guidance/rules/c.md", "+++\nassistants = [\"other\"]\n+++\n- Indent with two spaces.\n");
+        let found = crate::common::lint(&tree, |_, found| {
+            let found = found.into_iter().filter(|one| one.check == "consistency/contradiction");
+            found.map(|one| one.related[0].location.to_string()).collect::<Vec<_>>()
+        });
+        assert_eq!(found, ["guidance/rules/b.md"], "{many}");
+    }
 }

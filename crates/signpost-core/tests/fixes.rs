@@ -2,8 +2,6 @@
 
 #![allow(clippy::unwrap_used)]
 
-mod common;
-
 use proptest::prelude::*;
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::check::baseline::Baseline;
@@ -17,7 +15,7 @@ use std::collections::BTreeMap;
 /// The findings of `AGENTS.md`, and what is asked of them.
 fn with_findings<T>(files: &[(&str, &str)], ask: impl FnOnce(&Workspace<'_>, Vec<Finding>) -> T) -> T {
     let tree = files.iter().fold(MemoryTree::new().with("src/a.ts", ""), |tree, (path, text)| tree.with(path, *text));
-    common::lint(&tree, ask)
+    crate::common::lint(&tree, ask)
 }
 
 /// Lines that have fixes, and lines that have none.
@@ -225,7 +223,7 @@ proptest! {
         let before = told(&tree(&files));
         for _ in 0..8 {
             let mut changed = false;
-            let fixed: Vec<(String, String)> = common::lint(&tree(&files), |_, findings| {
+            let fixed: Vec<(String, String)> = crate::common::lint(&tree(&files), |_, findings| {
                 files.iter().map(|(path, text)| {
                     let own: Vec<&Finding> = findings.iter().filter(|one| one.is_fixable() && one.location.to_string() == *path).collect();
                     let (fixed, number) = fix::apply(text, &own);

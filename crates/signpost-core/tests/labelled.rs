@@ -1,15 +1,13 @@
-//! The labelled sets: how often checks are right. The figures are printed (`cargo test --test labelled --
+//! The labelled sets: how often checks are right. The figures are printed (`cargo test labelled --
 //! --nocapture`) and stated in docs/lint.md; a part of each set is not looked at while checks are changed.
 
 #![allow(clippy::unwrap_used)]
-
-mod common;
 
 use signpost_core::check::Finding;
 use signpost_core::files::MemoryTree;
 
 fn findings(tree: &MemoryTree) -> Vec<Finding> {
-    common::lint(tree, |_, findings| findings)
+    crate::common::lint(tree, |_, findings| findings)
 }
 
 /// The cases of one part: fields cut at bars.

@@ -2,9 +2,7 @@
 
 #![allow(clippy::unwrap_used)]
 
-mod common;
-
-use common::Project;
+use crate::common::Project;
 
 fn published() -> Project {
     let project = Project::with_profiles()

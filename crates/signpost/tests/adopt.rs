@@ -2,9 +2,7 @@
 
 #![allow(clippy::unwrap_used)]
 
-mod common;
-
-use common::{Project, each};
+use crate::common::{Project, each};
 
 /// Copies that drifted apart, notes with scopes, and files that stay outside.
 fn messy() -> Project {

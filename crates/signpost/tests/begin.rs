@@ -2,9 +2,7 @@
 
 #![allow(clippy::unwrap_used)]
 
-mod common;
-
-use common::{Project, each};
+use crate::common::{Project, each};
 
 /// A project of two parts that states facts about itself.
 fn shop() -> Project {
@@ -21,7 +19,7 @@ fn shop() -> Project {
     project
 }
 
-fn init(project: &Project, args: &[&str]) -> common::Ran {
+fn init(project: &Project, args: &[&str]) -> crate::common::Ran {
     let root = project.root();
     project.run(&[&["init", "--root", root.to_str().unwrap()], args].concat())
 }

@@ -3,9 +3,7 @@
 #![cfg(unix)]
 #![allow(clippy::unwrap_used)]
 
-mod common;
-
-use common::Project;
+use crate::common::Project;
 use std::os::unix::fs::{PermissionsExt, symlink};
 use std::process::Command;
 use std::time::Duration;
@@ -158,7 +156,7 @@ fn a_repository_runs_nothing() {
         project.with("inner/x.rs", "b").with("AGENTS.md", project_text(&["- Sand the boards", "- Oil the boards"]));
     let _ = std::fs::remove_file(&sprung);
     let at = project.json(&["at", "--changed", "-a", "oo"]);
-    let files: Vec<&str> = common::each(&at["briefs"], "file");
+    let files: Vec<&str> = crate::common::each(&at["briefs"], "file");
     assert_eq!(files, ["AGENTS.md", "new.rs", "src/main.rs", "trap.sh"], "{at}");
     project.run(&["lint", "--changed", "--fail-on", "never"]).fails(0, &[]);
     // Absorbing looks for what was published in the history.
@@ -238,7 +236,7 @@ fn a_home_file_that_is_mentioned_again_is_no_escape() {
         .with("TT.md", "@~/.tt/more.md\n@~/.tt/other.md\n")
         .with("src/main.rs", "");
     let brief = project.json(&["at", "src/main.rs", "-a", "tt"]);
-    let left: Vec<&str> = common::each(&brief["briefs"][0]["left_out"], "path");
+    let left: Vec<&str> = crate::common::each(&brief["briefs"][0]["left_out"], "path");
     assert_eq!(left, ["~/.tt/other.md"], "{brief}");
 }
 

@@ -4,9 +4,7 @@
 #![cfg(unix)]
 #![allow(clippy::unwrap_used)]
 
-mod common;
-
-use common::Project;
+use crate::common::Project;
 use std::ffi::OsStr;
 use std::os::unix::ffi::OsStrExt;
 use std::os::unix::fs::{PermissionsExt, symlink};
@@ -274,9 +272,9 @@ fn names_that_are_not_utf8_are_named_and_the_rest_is_answered() {
         project.command(&["at", "-", "--format", "json"]).stdin(std::fs::File::open(&list).unwrap()).output().unwrap();
     assert_eq!(output.status.code(), Some(2));
     let json: serde_json::Value = serde_json::from_slice(&output.stdout).unwrap();
-    let files: std::collections::BTreeSet<&str> = common::each(&json["briefs"], "file").into_iter().collect();
+    let files: std::collections::BTreeSet<&str> = crate::common::each(&json["briefs"], "file").into_iter().collect();
     assert_eq!(files.into_iter().collect::<Vec<_>>(), ["src/main.rs", "src/other.rs"]);
-    assert!(common::each(&json["unread"], "path").contains(&"odd\u{fffd}/x.rs"), "{json}");
+    assert!(crate::common::each(&json["unread"], "path").contains(&"odd\u{fffd}/x.rs"), "{json}");
     let output = project.command(&["at"]).arg(OsStr::from_bytes(b"odd\xff/x.rs")).output().unwrap();
     assert_eq!(output.status.code(), Some(2));
     assert!(String::from_utf8_lossy(&output.stderr).contains("its name is not UTF-8"));

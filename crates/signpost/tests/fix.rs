@@ -2,9 +2,7 @@
 
 #![allow(clippy::unwrap_used)]
 
-mod common;
-
-use common::{Project, each};
+use crate::common::{Project, each};
 
 /// A project whose `AGENTS.md` holds a text, and the text after mending.
 #[track_caller]

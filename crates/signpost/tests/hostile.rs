@@ -2,9 +2,7 @@
 
 #![allow(clippy::unwrap_used)]
 
-mod common;
-
-use common::Project;
+use crate::common::Project;
 
 const COMMANDS: [&[&str]; 3] = [&["survey"], &["at", "src/main.rs"], &["lint", "--fail-on", "never"]];
 

@@ -2,9 +2,7 @@
 
 #![allow(clippy::unwrap_used)]
 
-mod common;
-
-use common::{Project, each};
+use crate::common::{Project, each};
 use std::io::Write;
 use std::process::{Command, Stdio};
 

@@ -1,12 +1,10 @@
 //! What people read: the output of each command on the sample project, held word by word.
 //!
-//! `UPDATE_PAGES=1 cargo test --test pages` writes the pages anew; read them before you commit them.
+//! `UPDATE_PAGES=1 cargo test pages` writes the pages anew; read them before you commit them.
 
 #![allow(clippy::unwrap_used)]
 
-mod common;
-
-use common::Project;
+use crate::common::Project;
 use std::path::Path;
 
 /// A page's name and the command that prints it.
@@ -82,7 +80,7 @@ fn the_pages_are_what_the_commands_print() {
             stale.push(*name);
         }
     }
-    assert!(stale.is_empty(), "these pages changed: {stale:?}; UPDATE_PAGES=1 cargo test --test pages");
+    assert!(stale.is_empty(), "these pages changed: {stale:?}; UPDATE_PAGES=1 cargo test pages");
 }
 
 /// Wide enough for people, and never wider than asked where words can be broken.

@@ -2,9 +2,7 @@
 
 #![allow(clippy::unwrap_used)]
 
-mod common;
-
-use common::Project;
+use crate::common::Project;
 
 fn three() -> Project {
     Project::with_profiles()
@@ -101,4 +99,36 @@ fn what_was_published_is_told_alike() {
     assert_eq!(project.run(&["publish"]).code, 0);
     let ran = project.run(&["parity", "--all"]);
     assert!(ran.code == 0 && ran.out.contains("guidance/rules/d.md is for oo only"), "{}", ran.out);
+}
+
+/// An allowance for some files of a zone holds for those alone.
+#[test]
+fn an_allowance_ends_where_its_paths_end() {
+    let with = |paths: &str| {
+        let toml = format!(
+            "[project]\nassistants = [\"agents-md\", \"tt\"]\n[[parity.allow]]\npaths = [{paths}]\nreason = \"a trial\"\n"
+        );
+        Project::with_profiles()
+            .with("signpost.toml", &*toml)
+            .with("a/one.rs", "")
+            .with("b/two.rs", "")
+            .with("b/three.rs", "")
+            .with("AGENTS.md", "- Sand the boards twice\n")
+            .with("TT.md", "- Caulk the seams\n")
+    };
+    let files = |paths: &str| {
+        let json = with(paths).json(&["parity"]);
+        let rows = json["directives"].as_array().unwrap().clone();
+        rows.iter().map(|row| (row["files"].as_u64().unwrap(), row["meant"].is_string())).collect::<Vec<_>>()
+    };
+    assert_eq!(files("\"c/**\""), [(3, false), (3, false)], "it takes nothing");
+    assert_eq!(files("\"a/**\""), [(2, false), (2, false)], "the first file of what was one zone");
+    assert_eq!(files("\"b/**\""), [(1, false), (1, false)], "those after it");
+    assert_eq!(files("\"a/**\", \"b/*.rs\""), [(3, true), (3, true)], "all");
+    for (paths, idle) in [("\"c/**\"", true), ("\"b/**\"", false)] {
+        let ran = with(paths).run(&["parity"]);
+        assert_eq!(ran.out.contains("“a trial” allows nothing any more"), idle, "{}", ran.out);
+        assert_eq!(ran.code, 1);
+    }
+    assert_eq!(with("\"**\"").run(&["parity"]).code, 0);
 }

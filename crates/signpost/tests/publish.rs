@@ -2,9 +2,7 @@
 
 #![allow(clippy::unwrap_used)]
 
-mod common;
-
-use common::{Project, each};
+use crate::common::{Project, each};
 
 /// Three assistants and rules of every kind.
 fn guided() -> Project {
@@ -320,7 +318,7 @@ fn places_keep_out_of_the_guidance() {
         .with("guidance/rules/a.md", "- Sand it\n")
         .with("src/rules/b.md", "- Oil it\n");
     let survey = project.json(&["survey"]);
-    assert_eq!(common::each(&survey["files"], "path"), ["src/rules/b.md"]);
+    assert_eq!(crate::common::each(&survey["files"], "path"), ["src/rules/b.md"]);
     project.run(&["publish"]).fails(0, &[]);
     project.run(&["publish", "--check"]).fails(0, &[]);
     assert!(project.has("rules/a.md"));

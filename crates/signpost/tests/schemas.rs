@@ -1,4 +1,4 @@
-//! The JSON Schemas in `docs/schemas/` are made from the types. `UPDATE_DOCS=1 cargo test -p signpost --test schemas`
+//! The JSON Schemas in `docs/schemas/` are made from the types. `UPDATE_DOCS=1 cargo test -p signpost schemas`
 //! writes them anew.
 
 #![allow(clippy::unwrap_used)]
@@ -16,7 +16,7 @@ fn held(name: &str, schema: schemars::Schema) {
         std::fs::write(&file, &text).unwrap();
     }
     let written = std::fs::read_to_string(&file).unwrap_or_default();
-    assert!(written == text, "docs/schemas/{name} is stale: UPDATE_DOCS=1 cargo test -p signpost --test schemas");
+    assert!(written == text, "docs/schemas/{name} is stale: UPDATE_DOCS=1 cargo test -p signpost schemas");
 }
 
 #[test]

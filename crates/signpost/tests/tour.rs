@@ -2,9 +2,7 @@
 
 #![allow(clippy::unwrap_used)]
 
-mod common;
-
-use common::Project;
+use crate::common::Project;
 
 #[test]
 fn the_tour_shows_each_command_before_its_output() {
@@ -32,7 +30,7 @@ fn every_check_finds_something_in_the_sample_project() {
     let root = project.root().join("kept/hollowbarrow");
     let explained = project.json(&["explain"]);
     let lint = project.run_in(&root, &["lint", "--format", "json"]).out;
-    for check in common::each(&explained["checks"], "check") {
+    for check in crate::common::each(&explained["checks"], "check") {
         assert!(lint.contains(&format!("\"{check}\"")), "{check} finds nothing in demo/");
     }
 }

@@ -4,9 +4,7 @@
 
 #![allow(clippy::unwrap_used)]
 
-mod common;
-
-use common::Project;
+use crate::common::Project;
 use proptest::prelude::*;
 use serde_json::Value;
 use std::collections::BTreeMap;

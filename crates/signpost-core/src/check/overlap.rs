@@ -6,12 +6,15 @@ use crate::profile::{Level, Reach};
 use crate::project::guidance;
 use crate::project::rule::Rule;
 use crate::resolve::zones::RuleId;
-use rustc_hash::{FxHashMap, FxHashSet};
+use rustc_hash::{FxHashMap, FxHashSet, FxHasher};
+use std::hash::{Hash, Hasher};
 
 /// The zones of each rule.
 pub struct Overlap {
     zones_of: FxHashMap<RuleId, Vec<u32>>,
     everywhere: FxHashSet<RuleId>,
+    /// For each rule of each assistant its kind: rules of one kind that are told in one zone meet the same rules.
+    kinds: Vec<Vec<u64>>,
 }
 
 /// The zones that a rule is told in.
@@ -29,7 +32,16 @@ impl Overlap {
         for (number, zone) in survey.zones.zones.iter().enumerate() {
             zone.rules.iter().for_each(|id| zones_of.entry(*id).or_default().push(number as u32));
         }
-        Overlap { zones_of, everywhere: survey.zones.everywhere.iter().copied().collect() }
+        let kinds = survey.assistants.iter().map(|one| {
+            let guidance = one.profile.name == guidance::PROFILE;
+            one.rules.iter().map(|rule| kind(rule, guidance)).collect()
+        });
+        let everywhere = survey.zones.everywhere.iter().copied().collect();
+        Overlap { zones_of, everywhere, kinds: kinds.collect() }
+    }
+
+    fn kind(&self, id: RuleId) -> u64 {
+        self.kinds[id.assistant][id.rule]
     }
 
     /// Where a rule is told.
@@ -74,6 +86,16 @@ impl Overlap {
     }
 }
 
+/// What decides whether a rule meets another where both are told: whom it is for, its place, and its patterns.
+fn kind(rule: &Rule, guidance: bool) -> u64 {
+    let mut hasher = FxHasher::default();
+    let audience = guidance.then(|| guidance::assistants(rule)).flatten();
+    (audience, rule.level, rule.found.anchor.path.depth(), rule.reach).hash(&mut hasher);
+    (rule.scope.base.as_str(), rule.scope.below.as_str()).hash(&mut hasher);
+    rule.scope.paths.items.iter().chain(&rule.scope.except.items).for_each(|item| item.text.hash(&mut hasher));
+    hasher.finish()
+}
+
 /// Whether two rules can be told to one assistant.
 fn can_meet(survey: &Survey<'_>, one: RuleId, other: RuleId) -> bool {
     if one.assistant != other.assistant {
@@ -96,20 +118,27 @@ fn at_start(rule: &Rule) -> bool {
 /// Rules gathered one after another, to find those that a further one meets without trying each.
 #[derive(Default)]
 pub(super) struct Crowd {
-    by_zone: FxHashMap<(usize, u32), Vec<u32>>,
-    everywhere: FxHashMap<usize, Vec<u32>>,
-    any: FxHashMap<usize, Vec<u32>>,
+    by_zone: FxHashMap<(usize, u32), Vec<Member>>,
+    everywhere: FxHashMap<usize, Vec<Member>>,
+    any: FxHashMap<usize, Vec<Member>>,
 }
 
-/// So many are kept for a zone: enough to name a partner.
-const MOST_IN_ZONE: usize = 6;
+/// A number of the caller's, and the kind of its rule.
+type Member = (u64, u32);
+
+/// So many of a kind are kept for a zone: enough to name a partner. Whether two rules meet depends on their kinds, so that
+/// one that is not kept has a like that is.
+const MOST_OF_A_KIND: usize = 12;
+/// So many partners are tried for one rule. More kinds in one zone than that were made to keep us busy.
+const MOST_TRIED: usize = 600;
 
 impl Crowd {
     /// Adds a rule under a number of the caller's.
     pub fn add(&mut self, overlap: &Overlap, id: RuleId, number: usize) {
-        let push = |list: &mut Vec<u32>| {
-            if list.len() < MOST_IN_ZONE {
-                list.push(number as u32);
+        let kind = overlap.kind(id);
+        let push = |list: &mut Vec<Member>| {
+            if list.iter().filter(|(other, _)| *other == kind).count() < MOST_OF_A_KIND {
+                list.push((kind, number as u32));
             }
         };
         push(self.any.entry(id.assistant).or_default());
@@ -124,20 +153,23 @@ impl Crowd {
     /// The numbers of rules that may be told where a rule is, the first ones first. Whether they meet is for
     /// [`Overlap::of`] to say.
     pub fn partners(&self, overlap: &Overlap, id: RuleId) -> Vec<usize> {
-        let mut found: Vec<u32> = self.everywhere.get(&id.assistant).cloned().unwrap_or_default();
+        let everywhere = self.everywhere.get(&id.assistant).into_iter().flatten();
+        let mut found: Vec<u32> = everywhere.map(|(_, number)| *number).collect();
         match overlap.told(id) {
             Told::In(zones) if !zones.is_empty() => {
                 for zone in zones {
-                    found.extend(self.by_zone.get(&(id.assistant, *zone)).into_iter().flatten());
-                    if found.len() > 4 * MOST_IN_ZONE {
+                    let here = self.by_zone.get(&(id.assistant, *zone)).into_iter().flatten();
+                    found.extend(here.map(|(_, number)| *number));
+                    if found.len() > 4 * MOST_TRIED {
                         break;
                     }
                 }
             }
-            _ => found.extend(self.any.get(&id.assistant).into_iter().flatten()),
+            _ => found.extend(self.any.get(&id.assistant).into_iter().flatten().map(|(_, number)| *number)),
         }
         found.sort_unstable();
         found.dedup();
+        found.truncate(MOST_TRIED);
         found.into_iter().map(|number| number as usize).collect()
     }
 }

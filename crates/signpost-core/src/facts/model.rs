@@ -1,33 +1,9 @@
 //! What is stated: packages, commands, versions, package managers.
 
 use super::version::Span;
+pub use crate::base::ecosystem::Ecosystem;
 use crate::base::repo_path::RepoPath;
 use std::collections::BTreeMap;
-
-/// A family of packages.
-#[derive(Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Debug)]
-pub enum Ecosystem {
-    /// `package.json`.
-    JavaScript,
-    /// `pyproject.toml`, `requirements.txt`, `setup.cfg`, `Pipfile`.
-    Python,
-    /// `Cargo.toml`.
-    Rust,
-    /// `go.mod`.
-    Go,
-}
-
-impl Ecosystem {
-    /// The name for people.
-    pub fn title(self) -> &'static str {
-        match self {
-            Ecosystem::JavaScript => "JavaScript",
-            Ecosystem::Python => "Python",
-            Ecosystem::Rust => "Rust",
-            Ecosystem::Go => "Go",
-        }
-    }
-}
 
 /// A place that states something.
 #[derive(Clone, Debug, PartialEq, Eq, PartialOrd, Ord)]

@@ -5,7 +5,7 @@
 //! <https://packaging.python.org/en/latest/specifications/version-specifiers/>. Pre-releases and build
 //! metadata are left out of account.
 
-use super::model::Ecosystem;
+use crate::base::ecosystem::Ecosystem;
 use crate::directive::measure::{version, version_value};
 
 /// The versions from `low` to `high`, both in it, as numbers that compare like versions.

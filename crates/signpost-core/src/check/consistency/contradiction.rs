@@ -9,6 +9,8 @@ use crate::profile::{Conflict, Reach};
 use crate::project::rule::Rule;
 use crate::resolve::zones::RuleId;
 use rustc_hash::FxHashMap;
+use std::cell::OnceCell;
+use std::ops::Range;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
     name: "consistency/contradiction",
@@ -103,13 +105,13 @@ fn find(context: &Context<'_, '_>) -> Vec<Finding> {
         }
     }
     for classes in subjects.into_values() {
+        // Put together once, however many other classes there are.
+        let gathered: Vec<OnceCell<Gathered<'_>>> = classes.iter().map(|_| OnceCell::new()).collect();
+        let get = |at: usize| gathered[at].get_or_init(|| Gathered::new(context, &classes[at]));
         for (at, one) in classes.iter().enumerate() {
-            // Put together once, however many other classes there are.
-            let mut gathered: Option<Gathered> = None;
-            for other in &classes[at + 1..] {
+            for (other_at, other) in classes.iter().enumerate().skip(at + 1) {
                 if conflict(context, one.claim, other.claim) && alike(one.claim, other.claim) {
-                    let gathered = gathered.get_or_insert_with(|| Gathered::new(context, one));
-                    findings.extend(meet(context, one, gathered, other));
+                    findings.extend(meet(context, get(at), get(other_at)));
                 }
             }
         }
@@ -197,50 +199,64 @@ fn implies(rule: &Rule, condition: &str) -> bool {
     rule.reach == Reach::Scoped && !items.is_empty() && items.iter().all(|item| ends(&item.text))
 }
 
-/// A class by where it is told and by text.
-struct Gathered {
+/// What a class says, rule by rule in the order of rules, and by where it is told.
+struct Gathered<'a> {
+    said: Vec<(RuleId, Told<'a>)>,
     crowd: Crowd,
-    by_text: FxHashMap<usize, Vec<usize>>,
+    by_rule: FxHashMap<RuleId, Range<usize>>,
 }
 
-impl Gathered {
-    fn new(context: &Context<'_, '_>, class: &Class<'_>) -> Self {
-        let mut gathered = Gathered { crowd: Crowd::default(), by_text: FxHashMap::default() };
-        for (number, told) in class.told.iter().enumerate() {
-            gathered.by_text.entry(told.text).or_default().push(number);
-            for id in &context.texts[told.text].told {
-                gathered.crowd.add(&context.overlap, *id, number);
+impl<'a> Gathered<'a> {
+    fn new(context: &Context<'_, '_>, class: &Class<'a>) -> Self {
+        let of = |told: &Told<'a>| -> Vec<(RuleId, Told<'a>)> {
+            context.texts[told.text].told.iter().map(|id| (*id, *told)).collect()
+        };
+        let mut said: Vec<(RuleId, Told<'a>)> = class.told.iter().flat_map(of).collect();
+        said.sort_by_key(|(id, told)| (*id, told.directive));
+        let (mut crowd, mut by_rule) = (Crowd::default(), FxHashMap::<RuleId, Range<usize>>::default());
+        for (number, (id, _)) in said.iter().enumerate() {
+            // Of one rule the first few are enough to name.
+            let own = by_rule.entry(*id).or_insert(number..number);
+            own.end = number + 1;
+            if own.len() <= MOST_RELATED {
+                crowd.add(&context.overlap, *id, number);
             }
         }
-        gathered
+        Gathered { said, crowd, by_rule }
+    }
+
+    /// Those that may be said where a rule is: its own ones first, then others.
+    fn partners(&self, context: &Context<'_, '_>, id: RuleId) -> impl Iterator<Item = (RuleId, Told<'a>)> {
+        let own = self.by_rule.get(&id).cloned().unwrap_or_default();
+        let others =
+            self.crowd.partners(&context.overlap, id).into_iter().filter(move |number| self.said[*number].0 != id);
+        own.chain(others).map(|number| self.said[number])
     }
 }
 
 /// Finds where claims of two classes meet, and says so at the later one of each pair.
-fn meet(context: &Context<'_, '_>, one: &Class<'_>, gathered: &Gathered, other: &Class<'_>) -> Vec<Finding> {
-    // For each later directive the earlier ones that it contradicts, in the order in which they are met.
-    let mut found: Vec<Vec<Pair<'_>>> = Vec::new();
-    let mut number_of: FxHashMap<(RuleId, usize, Option<Wins>), usize> = FxHashMap::default();
-    for told in &other.told {
-        for id in &context.texts[told.text].told {
-            let mut partners = gathered.crowd.partners(&context.overlap, *id);
-            partners.extend(gathered.by_text.get(&told.text).into_iter().flatten());
-            partners.sort_unstable();
-            partners.dedup();
-            let met = partners.into_iter().flat_map(|partner| {
-                let first = one.told[partner];
-                context.texts[first.text].told.iter().filter_map(move |own| pair(context, (*own, first), (*id, *told)))
-            });
-            for pair in met {
-                let number = *number_of.entry((pair.late.0, pair.late.1.directive, pair.wins)).or_insert_with(|| {
-                    found.push(Vec::new());
-                    found.len() - 1
-                });
-                found[number].push(pair);
+fn meet(context: &Context<'_, '_>, one: &Gathered<'_>, other: &Gathered<'_>) -> Vec<Finding> {
+    let mut findings = Vec::new();
+    for (late, early) in [(one, other), (other, one)] {
+        for (id, told) in &late.said {
+            // The earlier directives that this one contradicts, by who wins.
+            let mut found: Vec<Vec<Pair<'_>>> = Vec::new();
+            let earlier = early
+                .partners(context, *id)
+                .filter(|(own, first)| (own.rule, first.directive) <= (id.rule, told.directive));
+            for pair in earlier.filter_map(|first| pair(context, first, (*id, *told))) {
+                match found.iter_mut().find(|pairs| pairs[0].wins == pair.wins) {
+                    Some(pairs) => pairs.push(pair),
+                    None => found.push(vec![pair]),
+                }
+                if found.iter().any(|pairs| pairs.len() >= MOST_RELATED) {
+                    break;
+                }
             }
+            findings.extend(found.iter().map(|pairs| finding(context, pairs)));
         }
     }
-    found.iter().map(|pairs| finding(context, pairs)).collect()
+    findings
 }
 
 /// Two directives that cannot both be followed, where some file gets both.
@@ -252,9 +268,7 @@ fn pair<'a>(context: &Context<'_, '_>, one: (RuleId, Told<'a>), other: (RuleId, 
     }
     let same = same_conditions(first.claim, context.rule(a), second.claim, context.rule(b));
     let witness = if same { context.overlap.of(context.survey, a, b)? } else { return None };
-    let (early, late) =
-        if (a.rule, first.directive) <= (b.rule, second.directive) { (one, other) } else { (other, one) };
-    Some(Pair { early, late, witness, wins: wins(context, a, b) })
+    Some(Pair { early: one, late: other, witness, wins: wins(context, a, b) })
 }
 
 /// Which of two rules wins where the profile says so, one of the two being nearer than the other.

@@ -1,0 +1,19 @@
+//! All tests of the crate in one program: linked once, and run on all cores.
+
+mod absorb;
+mod adopt;
+mod any_text;
+mod brief;
+mod catalogue;
+mod checks;
+mod common;
+mod cost;
+mod draft;
+mod fit;
+mod fixes;
+mod floors;
+mod git;
+mod labelled;
+mod near;
+mod publish;
+mod zones;

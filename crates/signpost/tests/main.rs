@@ -1,0 +1,20 @@
+//! All tests of the crate in one program: linked once, and run on all cores.
+
+mod absorb;
+mod adopt;
+mod at;
+mod begin;
+mod common;
+mod corners;
+mod door;
+mod fix;
+mod hostile;
+mod lint;
+mod many;
+mod pages;
+mod parity;
+mod publish;
+mod schemas;
+mod survey;
+mod tour;
+mod writers;
