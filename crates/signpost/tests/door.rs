@@ -187,6 +187,15 @@ fn shut(path: &Path) {
 }
 
 #[test]
+fn a_file_that_cannot_be_read_is_named() {
+    let project = Project::new().with("AGENTS.md", "- Be kind\n").with("src/AGENTS.md", "- Be quick\n");
+    shut(&project.root().join("AGENTS.md"));
+    let (code, out, err) = as_somebody(&project, &["survey"]);
+    assert!(code == 2 && err.contains("cannot read AGENTS.md: permission denied"), "{out}{err}");
+    assert!(out.contains("src/AGENTS.md"), "the rest is still answered: {out}");
+}
+
+#[test]
 fn folders_that_cannot_be_read_are_named() {
     let project = project().with("secret/AGENTS.md", "- Please be quick\n").with("secret/x.rs", "");
     shut(&project.root().join("secret"));

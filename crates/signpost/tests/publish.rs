@@ -40,7 +40,14 @@ fn each_assistant_gets_the_rules_in_its_own_form() {
     assert!(project.run(&["publish"]).out.contains("nothing to change in 10 files"));
     assert_eq!(project.files(), before);
     // The linter reads the words where they are written.
-    assert!(!project.run(&["lint"]).out.contains("duplicate"));
+    let repeated = |project: &Project| {
+        let found = project.json(&["lint", "--only", "consistency/repeated"]);
+        let places = found["findings"].as_array().unwrap().iter().map(|one| one["path"].as_str().unwrap().to_owned());
+        places.collect::<Vec<_>>()
+    };
+    assert!(repeated(&project).is_empty(), "{:?}", repeated(&project));
+    let again = project.read("guidance/rules/rust.md") + "- Oil every hinge in spring\n- Oil every hinge in spring\n";
+    assert_eq!(repeated(&project.with("guidance/rules/rust.md", &*again)), ["guidance/rules/rust.md"]);
 }
 
 #[test]

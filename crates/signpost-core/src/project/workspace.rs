@@ -12,7 +12,7 @@ use crate::project::guidance;
 use crate::project::lock::Lock;
 use crate::project::rule::{Document, Rule};
 use rustc_hash::FxHashMap;
-use std::sync::{Arc, Mutex, PoisonError};
+use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
 /// From this size on a file deserves a word: no assistant reads so much.
 const LARGE_FILE_BYTES: u64 = crate::base::wording::MOST_WORDS as u64 + 1;
@@ -64,7 +64,7 @@ pub struct Workspace<'t> {
     pub config_text: String,
     /// Remarks on profiles that are valid but costly.
     pub remarks: Vec<ConfigError>,
-    documents: Mutex<FxHashMap<Location, Arc<Document>>>,
+    documents: Mutex<FxHashMap<Location, Arc<OnceLock<Arc<Document>>>>>,
     /// Rules by profile and file: a file belongs to one place of a profile.
     rules: Mutex<FxHashMap<(String, Location), Arc<Rule>>>,
     weigher: Weigher,
@@ -207,9 +207,12 @@ impl<'t> Workspace<'t> {
 
     /// A file's text, read once.
     pub fn document(&self, location: &Location) -> Arc<Document> {
-        let mut documents = self.documents.lock().unwrap_or_else(PoisonError::into_inner);
-        let read = || Arc::new(Document::read(self.tree, location, self.weigher));
-        documents.entry(location.clone()).or_insert_with(read).clone()
+        // Nothing is held while the disk is read but the place for this very file.
+        let place = {
+            let mut documents = self.documents.lock().unwrap_or_else(PoisonError::into_inner);
+            documents.entry(location.clone()).or_default().clone()
+        };
+        place.get_or_init(|| Arc::new(Document::read(self.tree, location, self.weigher))).clone()
     }
 
     /// Counts tokens in this way from now on.
@@ -317,6 +320,7 @@ impl<'t> Workspace<'t> {
         let documents = self.documents.lock().unwrap_or_else(PoisonError::into_inner);
         let mut troubles: Vec<_> = documents
             .values()
+            .filter_map(|place| place.get())
             .filter(|document| {
                 document.error.is_some() || document.bad_line().is_some() || document.bytes >= LARGE_FILE_BYTES
             })

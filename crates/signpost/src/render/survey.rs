@@ -25,8 +25,10 @@ pub fn text(workspace: &Workspace<'_>, project: &Project, survey: &Survey<'_>) -
             count(survey.assistants.len(), "assistant")
         );
         out += &format!("{}\n", paint(STRONG, heads));
-        for (assistant, matches) in survey.assistants.iter().zip(&survey.zones.matches) {
-            one(assistant, matches, &mut out);
+        for ((assistant, matches), at_start) in
+            survey.assistants.iter().zip(&survey.zones.matches).zip(&survey.at_start)
+        {
+            one(assistant, *at_start, matches, &mut out);
         }
     }
     unclaimed(workspace, survey, &mut out);
@@ -44,10 +46,9 @@ pub fn text(workspace: &Workspace<'_>, project: &Project, survey: &Survey<'_>) -
     out
 }
 
-fn one(assistant: &Assistant<'_>, matches: &[usize], out: &mut String) {
+fn one(assistant: &Assistant<'_>, at_start: usize, matches: &[usize], out: &mut String) {
     let profile = assistant.profile;
     let name = if profile.title == profile.name { String::new() } else { format!(" ({})", profile.name) };
-    let at_start = Survey::tokens_at_start(assistant);
     out.push_str(&format!(
         "\n{}{}  {}, {} tokens in every conversation\n",
         paint(STRONG, &profile.title),
@@ -209,12 +210,13 @@ pub fn json(workspace: &Workspace<'_>, survey: &Survey<'_>, weights: Option<&[As
         assistants: survey
             .assistants
             .iter()
-            .map(|assistant| AssistantJson {
+            .zip(&survey.at_start)
+            .map(|(assistant, at_start)| AssistantJson {
                 name: assistant.profile.name.clone(),
                 title: assistant.profile.title.clone(),
                 files: assistant.rules.len(),
                 tokens_standing: Survey::tokens_standing(assistant),
-                tokens_at_start: Survey::tokens_at_start(assistant),
+                tokens_at_start: *at_start,
             })
             .collect(),
         files: with_matches
