@@ -279,3 +279,6 @@ fn fault() {
         }
     }
 }
+
+#[cfg(all(test, unix))]
+mod tests;

@@ -15,6 +15,7 @@ mod pages;
 mod parity;
 mod publish;
 mod schemas;
+mod settings;
 mod survey;
 mod tour;
 mod writers;

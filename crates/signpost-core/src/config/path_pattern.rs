@@ -1,7 +1,9 @@
 //! Patterns in `signpost.toml`.
 
 use crate::pattern::{Dialect, Pattern};
-use serde::{Deserialize, Deserializer, Serialize, Serializer, de::Error};
+use serde::de::{Error, Visitor};
+use serde::{Deserialize, Deserializer, Serialize, Serializer};
+use std::fmt;
 use std::ops::Deref;
 
 /// A path pattern from the root; without a slash at any depth, braces understood. It is compiled when it is read, so that
@@ -19,11 +21,23 @@ impl Deref for PathPattern {
 
 impl<'de> Deserialize<'de> for PathPattern {
     fn deserialize<D: Deserializer<'de>>(reader: D) -> Result<Self, D::Error> {
-        let text = String::deserialize(reader)?;
-        match Pattern::parse(&text, &Dialect::default()) {
-            Ok(pattern) => Ok(PathPattern(pattern)),
-            Err(error) => Err(D::Error::custom(format!("`{text}` is no valid pattern: {error}"))),
-        }
+        reader.deserialize_str(ReadPattern)
+    }
+}
+
+/// Refuses a pattern while its text is read, so that the error stands at the very text.
+struct ReadPattern;
+
+impl Visitor<'_> for ReadPattern {
+    type Value = PathPattern;
+
+    fn expecting(&self, out: &mut fmt::Formatter<'_>) -> fmt::Result {
+        out.write_str("a string")
+    }
+
+    fn visit_str<E: Error>(self, text: &str) -> Result<PathPattern, E> {
+        let pattern = Pattern::parse(text, &Dialect::default());
+        pattern.map(PathPattern).map_err(|error| E::custom(format!("`{text}` is no valid pattern: {error}")))
     }
 }
 

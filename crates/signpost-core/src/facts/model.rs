@@ -95,6 +95,7 @@ impl Commands {
     pub fn run_with(&self) -> &'static str {
         match self.tool {
             "npm" => "npm run",
+            "deno" => "deno task",
             "poetry" => "run",
             tool => tool,
         }

@@ -130,3 +130,78 @@ fn settings_with_comments_are_read_and_broken_ones_passed_over() {
         assert!(facts.styles.is_empty());
     });
 }
+
+/// A file of each kind, and what it states, as `survey --facts` lists it: kind, name, value, line.
+const STATED: &[(&str, &str, &[&str])] = &[
+    (".editorconfig", "root = true\n[*]\nindent_style = tab\n", &["style indentation tabs :3"]),
+    ("Cargo.toml", "[package]\nname = \"a\"\nedition = \"2024\"\n", &["version edition 2024 :3"]),
+    (".cargo/config.toml", "[alias]\nxtask = \"run\"\n", &["command cargo xtask  :2"]),
+    ("rustfmt.toml", "max_width = 90\n", &["style line length 90 :1"]),
+    (".rustfmt.toml", "hard_tabs = true\n", &["style indentation tabs :1"]),
+    ("rust-toolchain", "1.85.0\n", &["version rust 1.85.0 :1"]),
+    ("rust-toolchain.toml", "[toolchain]\nchannel = \"1.85.0\"\n", &["version rust 1.85.0 :2"]),
+    ("package.json", "{\n\"scripts\": {\n\"lint\": \"x\"}}\n", &["command npm run lint  :3"]),
+    ("pnpm-workspace.yaml", "packages:\n  - a\n", &["package manager JavaScript pnpm :1"]),
+    (".prettierrc", "semi: false\n", &["style semicolons false :1"]),
+    (".prettierrc.json", "{\n\"tabWidth\": 3}\n", &["style indent width 3 :2"]),
+    (".prettierrc.yaml", "singleQuote: true\n", &["style quotes single :1"]),
+    (".prettierrc.yml", "printWidth: 77\n", &["style line length 77 :1"]),
+    (".prettierrc.toml", "useTabs = true\n", &["style indentation tabs :1"]),
+    ("biome.json", "{\"formatter\": {\n\"lineWidth\": 66}}\n", &["style line length 66 :2"]),
+    ("biome.jsonc", "{\"formatter\": {\n\"indentWidth\": 3 /* x */}}\n", &["style indent width 3 :2"]),
+    ("dprint.json", "{\n\"lineWidth\": 70}\n", &["style line length 70 :2"]),
+    ("deno.json", "{\"tasks\": {\n\"go\": \"x\"}}\n", &["command deno task go  :2"]),
+    ("pyproject.toml", "[project]\nrequires-python = \">=3.11\"\n", &["version python >=3.11 :2"]),
+    ("requirements.txt", "# x\nflask==2.0\n", &["dependency flask ==2.0 :2"]),
+    ("requirements-dev.txt", "pytest>=7\n", &["dependency pytest >=7 :1"]),
+    ("setup.cfg", "[options]\npython_requires = >=3.9\n", &["version python >=3.9 :2"]),
+    // A program: what it names is not known, only that it may name anything.
+    ("setup.py", "setup(\n    python_requires=\">=3.8\",\n)\n", &[]),
+    ("Pipfile", "[packages]\nflask = \"*\"\n", &["dependency flask * :2"]),
+    ("ruff.toml", "line-length = 88\n", &["style line length 88 :1"]),
+    (".ruff.toml", "line-length = 89\n", &["style line length 89 :1"]),
+    (".flake8", "[flake8]\nmax-line-length = 99\n", &["style line length 99 :2"]),
+    ("tox.ini", "[flake8]\nmax-line-length = 98\n", &["style line length 98 :2"]),
+    ("go.mod", "module a.org/b\n\ngo 1.22\n", &["version go 1.22 :3"]),
+    ("Makefile", "check:\n\ttrue\n", &["command make check  :1"]),
+    ("makefile", ".PHONY: all\nall:\n\ttrue\n", &["command make all  :1"]),
+    ("GNUmakefile", "x := 1\nrun: x\n\ttrue\n", &["command make run  :2"]),
+    ("justfile", "build:\n    true\n", &["command just build  :1"]),
+    ("Justfile", "alias b := build\nbuild:\n    true\n", &["command just b  :1", "command just build  :2"]),
+    (".justfile", "@quiet arg:\n    true\n", &["command just quiet  :1"]),
+    (".nvmrc", "v20.11.0\n", &["version node 20.11.0 :1"]),
+    (".node-version", "\n20.11.0\n", &["version node 20.11.0 :2"]),
+    (".python-version", "3.12.1\n", &["version python 3.12.1 :1"]),
+    (".ruby-version", "ruby-3.3.0\n", &["version ruby 3.3.0 :1"]),
+    (".java-version", "21.0\n", &["version java 21.0 :1"]),
+    (".go-version", "1.22.1\n", &["version go 1.22.1 :1"]),
+    (".tool-versions", "# x\ngolang 1.22.1\n", &["version go 1.22.1 :2"]),
+];
+
+#[test]
+fn each_source_states_what_it_is_read_for() {
+    for (file, text, expected) in STATED {
+        facts(&[(file, text)], |facts| {
+            let listed = facts.list();
+            let listed: Vec<String> = listed
+                .iter()
+                .map(|one| format!("{} {} {} :{}", one.kind, one.name, one.value, one.source.line))
+                .collect();
+            for line in *expected {
+                // A setting may hold for some endings only, which stand after it.
+                let (said, at) = line.rsplit_once(' ').unwrap();
+                let there = |one: &String| one.starts_with(said.trim_end()) && one.ends_with(at);
+                assert!(listed.iter().any(there), "{file}: {line} is not in {listed:?}");
+            }
+        });
+        // Half a file, and one that is something else, state nothing wrong and end.
+        for cut in [text.len() / 2, text.len() - 1] {
+            facts(&[(file, &text[..cut])], |facts| assert!(facts.list().len() <= expected.len() + 2, "{file}"));
+        }
+        facts(&[(file, "\u{0}{{[[\"'\n=:\n")], |facts| assert!(facts.versions.is_empty(), "{file}"));
+    }
+    let known = |name: &str| STATED.iter().any(|(file, ..)| file.rsplit('/').next() == Some(name));
+    for (name, _) in SOURCES {
+        assert!(known(name), "{name} has no row above");
+    }
+}

@@ -5,7 +5,12 @@ use std::ops::Range;
 /// The first of some phrases in a text, whatever their case.
 pub(in crate::check) fn first<'p>(words: &str, phrases: impl IntoIterator<Item = &'p str>) -> Option<Range<usize>> {
     let lower = words.to_ascii_lowercase();
-    phrases.into_iter().filter_map(|phrase| whole(&lower, phrase)).min_by_key(|range| range.start)
+    let find = |phrase: &str| {
+        // People write their own words as they like.
+        let capital = phrase.bytes().any(|byte| byte.is_ascii_uppercase());
+        if capital { whole(&lower, &phrase.to_ascii_lowercase()) } else { whole(&lower, phrase) }
+    };
+    phrases.into_iter().filter_map(find).min_by_key(|range| range.start)
 }
 
 /// Whether some text in lower case holds a phrase.
