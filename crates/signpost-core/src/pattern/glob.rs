@@ -78,12 +78,13 @@ impl Glob {
         if let Some(text) = literal(tokens) {
             return Glob::Literal(text);
         }
-        match tokens {
-            [Token::Star] => Glob::Any,
-            [Token::Star, rest @ ..] if let Some(text) = literal(rest) => Glob::Suffix(text),
-            [rest @ .., Token::Star] if let Some(text) = literal(rest) => Glob::Prefix(text),
-            _ => Glob::General(tokens.to_vec()),
-        }
+        let special = match tokens {
+            [Token::Star] => Some(Glob::Any),
+            [Token::Star, rest @ ..] => literal(rest).map(Glob::Suffix),
+            [rest @ .., Token::Star] => literal(rest).map(Glob::Prefix),
+            _ => None,
+        };
+        special.unwrap_or_else(|| Glob::General(tokens.to_vec()))
     }
 
     /// The tokens that it was made from.
