@@ -136,7 +136,7 @@ struct Piece {
 }
 
 /// So many places with texts are taken over at once, so that no project fills our memory.
-const MOST_AT_ONCE: usize = 2500;
+const MOST_AT_ONCE: usize = 2000;
 
 /// Plans what to adopt for some assistants. `choose` is asked for each difference and answers with the number of a
 /// version, or with nothing for each its own.
