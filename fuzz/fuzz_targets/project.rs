@@ -1,6 +1,6 @@
 //! A small project in memory, published from whatever texts a fuzzer thinks of.
 
-use signpost_core::change::publish::status::{Status, status};
+use signpost_core::change::publish::changes::{Status, status};
 use signpost_core::change::publish::{Content, plan};
 use signpost_core::files::MemoryTree;
 use signpost_core::project::workspace::Workspace;

@@ -284,3 +284,39 @@ fn rules_that_never_meet_do_not_hide_one_that_does() {
         assert_eq!(found, ["guidance/rules/b.md"], "{many}");
     }
 }
+
+/// Rules whose patterns are the same words, but take in what others take out, are rules of two kinds.
+#[test]
+fn patterns_taken_in_and_out_are_told_apart() {
+    let mut tree = MemoryTree::new().with("x.rs", "").with("y.ts", "");
+    for number in 0..20 {
+        let text = "+++\npaths = [\"*.rs\"]\nexcept = [\"*.ts\"]\n+++\n- Indent with tabs in Rust files.\n";
+        tree = tree.with(&format!("guidance/rules/a{number:02}.md"), text);
+    }
+    // What each of the twenty says of Rust is said of Rust alone, so only the last one speaks of the same things.
+    let tree = tree
+        .with("guidance/rules/b.md", "+++\npaths = [\"*.rs\", \"*.ts\"]\n+++\n- Indent with tabs in Rust files.\n")
+        .with("guidance/rules/c.md", "+++\npaths = [\"*.ts\"]\n+++\n- Indent with two spaces in Rust files.\n");
+    let found = crate::common::lint(&tree, |_, found| {
+        let found = found.into_iter().filter(|one| one.check == "consistency/contradiction");
+        found.map(|one| one.related[0].location.to_string()).collect::<Vec<_>>()
+    });
+    assert_eq!(found, ["guidance/rules/b.md"]);
+}
+
+/// Many contradictions of one sort beside a directive do not hide one of another sort.
+#[test]
+fn an_override_is_said_beside_contradictions() {
+    let profile = "name = \"q\"\norder = [\"project\", \"folder\"]\nconflict = \"later-wins\"\n[[place]]\nid = \"p\"\nlevel = \"project\"\nfiles = [\"P.md\"]\n\
+         [[place]]\nid = \"f\"\nlevel = \"folder\"\nfiles = [\"F.md\"]\n";
+    let tree = MemoryTree::new()
+        .with("guidance/profiles/q.toml", profile)
+        .with("x.rs", "")
+        .with("P.md", "- Indent with tabs.\n")
+        .with("F.md", "- Indent with tabs.\n".repeat(9) + "- Indent with two spaces.\n");
+    crate::common::lint(&tree, |workspace, found| {
+        assert!(workspace.profiles.iter().any(|one| one.name == "q"));
+        let of = |check: &str| found.iter().filter(|one| one.check == check).count();
+        assert_eq!((of("consistency/contradiction"), of("consistency/override")), (1, 1), "{found:?}");
+    });
+}

@@ -8,13 +8,13 @@ use std::collections::{BTreeMap, BTreeSet};
 use std::fmt::Write as _;
 use std::path::{Path, PathBuf};
 
-/// The folders of the core, bottom first. Those of one line know nothing of each other, unless the order says so.
+/// The folders of the core, bottom first: each may import from those before it.
 const CORE: &[&str] = &[
     "base", "pattern", "header", "files", "directive", "config", "profile", "facts", "project", "resolve", "inspect",
     "check", "change",
 ];
 
-/// The modules of the binary, bottom first.
+/// The modules of the binary, likewise.
 const BINARY: &[&str] = &[
     "options", "exit", "paths", "ask", "git", "render", "session", "apply", "write", "commands", "cli",
     "reference_page", "main",
@@ -236,7 +236,8 @@ fn imports_are_read_as_they_are_written() {
 /// What the test is for: an import that leads up, and two files that know each other.
 #[test]
 fn what_is_wrong_is_named_with_its_line() {
-    let root = std::env::temp_dir().join(format!("signpost-floors-{}", std::process::id()));
+    let folder = tempfile::tempdir().unwrap();
+    let root = folder.path();
     for (file, text) in [
         ("low/mod.rs", "mod a;\nmod b;\n"),
         ("low/a.rs", "use super::b::X;\nuse crate::high::Y;\n"),
@@ -249,9 +250,8 @@ fn what_is_wrong_is_named_with_its_line() {
     for number in 0..20 {
         std::fs::write(root.join(format!("low/filler{number}.rs")), "").unwrap();
     }
-    let house = House::read(&root);
+    let house = House::read(root);
     let (upwards, circles) = (house.upwards(&["low", "high"]), house.circles());
-    std::fs::remove_dir_all(&root).unwrap();
     assert!(upwards.contains("a.rs:2: low::a imports high, which is above it"), "{upwards}");
     assert_eq!(upwards.lines().count(), 1);
     for line in ["a.rs:1: low::a imports low::b", "b.rs:3: low::b imports low::a", "a.rs:2:", "high.rs:1:"] {

@@ -180,3 +180,25 @@ fn a_check_that_has_found_enough_rests_but_for_safety() {
     assert!(rests[0].starts_with("5,376 of these were found in the files before this one"), "{rests:?}");
     assert_eq!(findings("safety/override-attempt").len(), 300);
 }
+
+/// What is switched off for some files takes no room from what is found in others, and a bound is said as it is.
+#[test]
+fn what_is_off_for_some_files_fills_no_list() {
+    let toml = "[[lint.paths]]\npaths = [\"a/**\"]\n[lint.paths.checks]\nwording = \"off\"\n";
+    let mut project = Project::new().with("src/main.rs", "").with("signpost.toml", toml);
+    let line = "- Please run it.\n".repeat(30);
+    for number in 0..300 {
+        project = project.with(&format!("a/d{number:03}/AGENTS.md"), &*line).with(&format!("a/d{number:03}/a.rs"), "");
+    }
+    let project = project.with("b/AGENTS.md", "- Please sand it.\n").with("b/b.rs", "");
+    let found = project.json(&["lint", "--only", "wording/pleasantry"]);
+    let places: Vec<&str> =
+        found["findings"].as_array().unwrap().iter().map(|one| one["path"].as_str().unwrap()).collect();
+    assert_eq!(places, ["b/AGENTS.md"]);
+    // In so many files fewer directives are read of each, and that is the reason.
+    let long = (0..40).fold(project, |project, number| {
+        project.with(&format!("c/{number}/AGENTS.md"), "Sand it well. ".repeat(4_000))
+    });
+    let ran = long.run(&["lint", "--only", "place", "--fail-on", "never"]);
+    ran.fails(0, &["c/0/AGENTS.md: only its first", "there are very many files; so it is with 39 other files"]);
+}

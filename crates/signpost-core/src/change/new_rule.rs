@@ -108,7 +108,7 @@ pub fn attempt(
             .find(|zone| zones.rules_of(zone).any(|id| id.rule == number))
             .map(|zone| zone.example.clone())
     });
-    let survey = Survey { assistants, zones, at_start: Vec::new(), unclaimed: Vec::new() };
+    let survey = Survey { assistants, zones, unclaimed: Vec::new() };
     let context = Context::new(&with_rule, &found, &survey, None)?;
     let mut trial =
         Trial { tokens: workspace.weigh(&text), text, files, example, meets: Vec::new(), remarks: Vec::new() };

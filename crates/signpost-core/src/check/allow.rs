@@ -5,7 +5,7 @@
 
 use super::finding::Finding;
 use super::text::Text;
-use super::text::marker::inside;
+use super::text::marker::to_us;
 use super::{CheckInfo, all, did_you_mean};
 use crate::config::Severity;
 use pulldown_cmark::{Event, Options, Parser, Tag};
@@ -63,7 +63,7 @@ pub(super) fn read(text: &Text) -> Vec<Allowance> {
     let mut found = Vec::new();
     let blocks = LazyCell::new(|| blocks(text.text(), text.body));
     for comment in &text.outline.comments {
-        let Some(rest) = inside(text.words(comment)).and_then(|rest| rest.strip_prefix("allow")) else { continue };
+        let Some(rest) = to_us(text.words(comment)).and_then(|rest| rest.strip_prefix("allow")) else { continue };
         let whole = text.text();
         let start = rest.as_ptr() as usize - whole.as_ptr() as usize;
         let (names, reason) = cut(rest);

@@ -33,8 +33,8 @@ impl Overlap {
             zone.rules.iter().for_each(|id| zones_of.entry(*id).or_default().push(number as u32));
         }
         let kinds = survey.assistants.iter().map(|one| {
-            let guidance = one.profile.name == guidance::PROFILE;
-            one.rules.iter().map(|rule| kind(rule, guidance)).collect()
+            let is_guidance = one.profile.name == guidance::PROFILE;
+            one.rules.iter().map(|rule| kind(rule, is_guidance)).collect()
         });
         let everywhere = survey.zones.everywhere.iter().copied().collect();
         Overlap { zones_of, everywhere, kinds: kinds.collect() }
@@ -87,12 +87,15 @@ impl Overlap {
 }
 
 /// What decides whether a rule meets another where both are told: whom it is for, its place, and its patterns.
-fn kind(rule: &Rule, guidance: bool) -> u64 {
+fn kind(rule: &Rule, is_guidance: bool) -> u64 {
     let mut hasher = FxHasher::default();
-    let audience = guidance.then(|| guidance::assistants(rule)).flatten();
+    let audience = is_guidance.then(|| guidance::assistants(rule)).flatten();
     (audience, rule.level, rule.found.anchor.path.depth(), rule.reach).hash(&mut hasher);
     (rule.scope.base.as_str(), rule.scope.below.as_str()).hash(&mut hasher);
-    rule.scope.paths.items.iter().chain(&rule.scope.except.items).for_each(|item| item.text.hash(&mut hasher));
+    for patterns in [&rule.scope.paths, &rule.scope.except] {
+        patterns.items.len().hash(&mut hasher);
+        patterns.items.iter().for_each(|item| item.text.hash(&mut hasher));
+    }
     hasher.finish()
 }
 

@@ -41,77 +41,94 @@ pub fn run(context: &Context<'_, '_>) -> Vec<Finding> {
 /// Runs some checks.
 pub fn run_chosen(context: &Context<'_, '_>, choice: &Choice) -> Vec<Finding> {
     let settings = Settings::new(&context.workspace.config);
-    let chosen: Vec<&(&CheckInfo, Run)> =
+    let chosen: Vec<&Registered> =
         REGISTRY.iter().filter(|(info, _)| settings.may_be_on(info) && choice.takes(info)).collect();
-    let of_project = || -> Vec<Finding> {
-        let each = |(_, run): &&(&CheckInfo, Run)| {
-            let mut findings = Vec::new();
-            if let Run::Project(run) = run {
-                run(context, &mut findings);
-            }
-            findings
-        };
-        chosen.par_iter().flat_map_iter(each).collect()
-    };
-    // A check that has found enough is not run on the files that follow; only what could do harm is looked for in all.
-    let of_text = |text: &Text, found: &[usize]| {
-        let mut findings = Vec::new();
-        for (_, (info, run)) in
-            chosen.iter().enumerate().filter(|(at, (info, _))| found[*at] < MOST_FINDINGS || info.group() == "safety")
-        {
-            let before = findings.len();
-            match run {
-                Run::File(run) => run(context, text, &mut findings),
-                Run::Words(run) if !text.published => run(context, text, &mut findings),
-                _ => {}
-            }
-            let most = context.most_findings();
-            let more = (findings.len() - before).saturating_sub(most);
-            if more > 0 {
-                findings.truncate(before + most);
-                findings.push(not_listed(info, text, more));
-            }
-        }
-        findings
-    };
-    let of_texts = || -> Vec<Finding> {
-        let mut findings: Vec<Finding> = Vec::new();
-        let mut found = vec![0; chosen.len()];
-        let mut chunks = context.texts.chunks(AT_A_TIME).peekable();
-        while let Some(texts) = chunks.next() {
-            let full = found.clone();
-            let more: Vec<Finding> = texts.par_iter().flat_map_iter(|text| of_text(text, &full)).collect();
-            for (at, (info, _)) in chosen.iter().enumerate() {
-                found[at] += more.iter().filter(|finding| finding.check == info.name).count();
-                let is_full = full[at] < MOST_FINDINGS && found[at] >= MOST_FINDINGS && info.group() != "safety";
-                if let (true, Some([next, ..])) = (is_full, chunks.peek()) {
-                    findings.push(not_looked_for(info, next, found[at]));
-                }
-            }
-            findings.extend(more);
-        }
-        findings
-    };
-    let (mut findings, more) = rayon::join(of_project, of_texts);
-    findings.extend(more);
+    let (mut findings, of_texts) =
+        rayon::join(|| of_project(context, &chosen, &settings), || of_texts(context, &chosen, &settings));
+    findings.extend(of_texts);
     let ran = |name: &str| {
         let known = REGISTRY.iter().filter(|(info, _)| info.name == name || info.group() == name);
         known.clone().count() > 0 && known.clone().all(|(info, _)| choice.takes(info))
     };
-    allow_findings(context, &mut findings, &chosen, &ran);
+    let allowances = allow_findings(context, &mut findings, &chosen, &ran);
+    findings.extend(as_set(&settings, allowances));
     leave_to_guidance(context, &mut findings);
-    let mut findings: Vec<Finding> = findings
-        .into_iter()
-        .filter_map(|mut finding| {
-            finding.severity = settings.severity(&finding)?;
-            Some(finding)
-        })
-        .collect();
     name_assistants(context, &mut findings);
     join_assistants(&mut findings);
     findings.sort_by(|a, b| {
         (&a.location, a.span.start, a.check, &a.message).cmp(&(&b.location, b.span.start, b.check, &b.message))
     });
+    findings
+}
+
+type Registered = (&'static CheckInfo, Run);
+
+/// Findings as severe as the settings have them, without those of checks that are off for their file.
+fn as_set(settings: &Settings<'_>, findings: Vec<Finding>) -> impl Iterator<Item = Finding> {
+    findings.into_iter().filter_map(|mut finding| {
+        finding.severity = settings.severity(&finding)?;
+        Some(finding)
+    })
+}
+
+fn of_project(context: &Context<'_, '_>, chosen: &[&Registered], settings: &Settings<'_>) -> Vec<Finding> {
+    let each = |(_, run): &&Registered| {
+        let mut findings = Vec::new();
+        if let Run::Project(run) = run {
+            run(context, &mut findings);
+        }
+        as_set(settings, findings)
+    };
+    chosen.par_iter().flat_map_iter(each).collect()
+}
+
+/// What the checks of a text find in all of them. A check that has found enough is not run on the files that follow.
+fn of_texts(context: &Context<'_, '_>, chosen: &[&Registered], settings: &Settings<'_>) -> Vec<Finding> {
+    let mut findings: Vec<Finding> = Vec::new();
+    let mut going: Vec<(&Registered, usize)> = chosen.iter().map(|one| (*one, 0)).collect();
+    let mut chunks = context.texts.chunks(AT_A_TIME).peekable();
+    while let Some(texts) = chunks.next() {
+        let of_text = |text| of_text(context, text, going.iter().map(|(one, _)| *one), settings);
+        let more: Vec<Finding> = texts.par_iter().flat_map_iter(of_text).collect();
+        for ((info, _), found) in &mut going {
+            *found += more.iter().filter(|finding| finding.check == info.name).count();
+        }
+        findings.extend(more);
+        // What could do harm is looked for in all.
+        let is_full =
+            |((info, _), found): &mut (&Registered, usize)| *found >= MOST_FINDINGS && info.group() != "safety";
+        let full = going.extract_if(.., is_full);
+        if let Some([next, ..]) = chunks.peek() {
+            findings.extend(full.map(|((info, _), found)| not_looked_for(info, next, found)));
+        }
+    }
+    findings
+}
+
+/// What some checks find in a text.
+fn of_text<'r>(
+    context: &Context<'_, '_>,
+    text: &Text,
+    checks: impl Iterator<Item = &'r Registered>,
+    settings: &Settings<'_>,
+) -> Vec<Finding> {
+    let most = context.most_findings();
+    let mut findings = Vec::new();
+    for (info, run) in checks {
+        let mut own = Vec::new();
+        match run {
+            Run::File(run) => run(context, text, &mut own),
+            Run::Words(run) if !text.published => run(context, text, &mut own),
+            _ => {}
+        }
+        let mut own: Vec<Finding> = as_set(settings, own).collect();
+        if own.len() > most {
+            let more = not_listed(info, text, own.len() - most);
+            own.truncate(most);
+            own.extend(as_set(settings, vec![more]));
+        }
+        findings.extend(own);
+    }
     findings
 }
 
@@ -139,20 +156,20 @@ fn leave_to_guidance(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     });
 }
 
-/// Takes out what the texts allow, and adds what is wrong with the allowances.
+/// Takes out what the texts allow, and finds what is wrong with the allowances.
 fn allow_findings(
     context: &Context<'_, '_>,
     findings: &mut Vec<Finding>,
-    chosen: &[&(&CheckInfo, Run)],
+    chosen: &[&Registered],
     ran: &dyn Fn(&str) -> bool,
-) {
+) -> Vec<Finding> {
     let allowed: FxHashMap<&Location, (&Text, Vec<allow::Allowance>)> = (context.texts.iter())
         .map(|text| (text.location(), (text, allow::read(text))))
         .filter(|(_, (_, allowances))| !allowances.is_empty())
         .collect();
     findings.retain(|finding| !allowed.get(&finding.location).is_some_and(|(_, own)| allow::takes(own, finding)));
     let wrong = allowed.values().flat_map(|(text, own)| allow::findings(text, own, ran));
-    findings.extend(wrong.filter(|one| chosen.iter().any(|(info, _)| info.name == one.check)));
+    wrong.filter(|one| chosen.iter().any(|(info, _)| info.name == one.check)).collect()
 }
 
 /// A finding in the guidance concerns the assistants that its rule is for.

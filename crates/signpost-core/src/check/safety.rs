@@ -14,10 +14,10 @@ pub(super) mod secret;
 pub(super) mod skips_approval;
 
 use super::Text;
-use super::text::marker::is_allowance;
+use super::text::marker::{inside, is_allowance};
 use super::text::mention::is_denied;
 pub(super) use super::text::passages::{Passage, PassageKind};
-use super::text::passages::{Passages, bounded, inside};
+use super::text::passages::{Passages, bounded};
 use hidden_text::takes_no_room;
 use regex::bytes::{Regex, RegexBuilder};
 use std::ops::Range;
@@ -27,10 +27,11 @@ use std::sync::OnceLock;
 pub(super) fn passages(text: &Text) -> impl Iterator<Item = Passage<'_>> {
     let all = text.passages.get_or_init(|| {
         let mut found = Passages::default();
+        let mut add = |raw: &str, span, kind| found.add(raw, span, kind, takes_no_room);
         let mut covered: Vec<Range<usize>> = Vec::new();
         for comment in &text.outline.comments {
             if !is_allowance(text.words(comment)) {
-                found.add(inside(text.words(comment)), comment.clone(), PassageKind::Comment, takes_no_room);
+                add(inside(text.words(comment)), comment.clone(), PassageKind::Comment);
             }
             covered.push(comment.clone());
         }
@@ -43,14 +44,14 @@ pub(super) fn passages(text: &Text) -> impl Iterator<Item = Passage<'_>> {
                 if goes_on {
                     open = Some(whole);
                 } else {
-                    found.add(&text.words(&whole).replace("\\\n", " "), whole, PassageKind::Code, takes_no_room);
+                    add(&text.words(&whole).replace("\\\n", " "), whole, PassageKind::Code);
                 }
             }
             covered.push(code.span.clone());
         }
         for directive in &text.outline.directives {
             if !text.in_comment(directive.span.start) {
-                found.add(text.words(&directive.span), directive.span.clone(), PassageKind::Prose, takes_no_room);
+                add(text.words(&directive.span), directive.span.clone(), PassageKind::Prose);
             }
             covered.push(directive.span.clone());
         }
@@ -62,14 +63,14 @@ pub(super) fn passages(text: &Text) -> impl Iterator<Item = Passage<'_>> {
                 next.next();
             }
             if next.peek().is_none_or(|one| one.start >= line.end) && !line.is_empty() {
-                found.add(text.words(&line), line, PassageKind::Prose, takes_no_room);
+                add(text.words(&line), line, PassageKind::Prose);
             }
         }
         for image in text.outline.links.iter().filter(|link| link.image && !text.in_comment(link.span.start)) {
-            found.add(&format!("![]({})", image.target), image.span.clone(), PassageKind::Prose, takes_no_room);
+            add(&format!("![]({})", image.target), image.span.clone(), PassageKind::Prose);
         }
         for (said, span) in hidden_text::said(text.text()).into_iter().chain(encoded_blob::said(text)) {
-            found.add(&said, span, PassageKind::Decoded, takes_no_room);
+            add(&said, span, PassageKind::Decoded);
         }
         found.sort();
         found

@@ -5,7 +5,7 @@
 use crate::base::repo_path::RepoPath;
 use crate::files::TreeError;
 use crate::inspect::survey::Survey;
-use crate::profile::{Kind, Reach};
+use crate::profile::{Kind, Profile, Reach};
 use crate::project::workspace::Workspace;
 use crate::resolve::brief::{Brief, LeftOutWhy, Question, State, resolve};
 use rustc_hash::{FxHashMap, FxHashSet};
@@ -53,6 +53,15 @@ pub struct Lost {
     pub example: RepoPath,
 }
 
+/// What every conversation carries that starts at the root, before a file is touched: standing rules with what they refer
+/// to, within the assistant's limits.
+///
+/// # Errors
+/// A folder cannot be listed.
+pub fn at_start(workspace: &Workspace<'_>, profile: &Profile) -> Result<Brief, TreeError> {
+    resolve(workspace, profile, &Question { files: Vec::new(), start: RepoPath::root() }, None)
+}
+
 /// Weighs what a survey found.
 ///
 /// # Errors
@@ -60,8 +69,7 @@ pub struct Lost {
 pub fn weigh(workspace: &Workspace<'_>, survey: &Survey<'_>) -> Result<Vec<AssistantWeight>, TreeError> {
     let mut weights = Vec::new();
     for (number, assistant) in survey.assistants.iter().enumerate() {
-        let question = Question { files: Vec::new(), start: RepoPath::root() };
-        let start = resolve(workspace, assistant.profile, &question, None)?;
+        let start = at_start(workspace, assistant.profile)?;
         // Without references and limits a brief weighs what its rules weigh.
         let profile = assistant.profile;
         let plain = profile.references.is_none() && profile.limits.file_bytes == 0 && profile.limits.total_bytes == 0;
@@ -128,8 +136,7 @@ pub fn lost(workspace: &Workspace<'_>, survey: &Survey<'_>, assistant: usize) ->
     let mut known: FxHashSet<(Vec<usize>, bool)> = FxHashSet::default();
     if survey.zones.zones.is_empty() {
         // Before there is a file, what stands at the root is told all the same.
-        let question = Question { files: Vec::new(), start: RepoPath::root() };
-        let brief = resolve(workspace, survey.assistants[assistant].profile, &question, None)?;
+        let brief = at_start(workspace, survey.assistants[assistant].profile)?;
         note_lost(&brief, &RepoPath::root(), &mut lost);
     }
     for zone in &survey.zones.zones {

@@ -388,11 +388,8 @@ impl<'w> Meant<'w> {
             used.set(used.get() || left.len() < before);
             (left.len() < before).then(|| allowed.reason.get_ref().clone())
         };
-        let reason = self.allowed.iter().filter_map(&mut allow).last();
-        match reason {
-            Some(_) if left.is_empty() => (reason, all()),
-            _ => (None, left),
-        }
+        let reasons: Vec<String> = self.allowed.iter().filter_map(&mut allow).collect();
+        if left.is_empty() { (Some(reasons.join("; ")), all()) } else { (None, left) }
     }
 
     fn idle(&self) -> Vec<String> {

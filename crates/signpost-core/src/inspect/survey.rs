@@ -1,12 +1,9 @@
 //! What is there: every instruction file of every assistant, and the files that nobody loads.
 
-use crate::base::repo_path::RepoPath;
-use crate::files::TreeError;
 use crate::inspect::unclaimed::{Unclaimed, unclaimed};
 use crate::profile::{Profile, Reach};
 use crate::project::rule::Rule;
 use crate::project::workspace::{Assistant, Project, Workspace, WorkspaceError};
-use crate::resolve::brief::{Question, resolve};
 use crate::resolve::zones::{RuleId, Zones, partition};
 
 /// The answer to "what is there?".
@@ -16,9 +13,6 @@ pub struct Survey<'w> {
     pub assistants: Vec<Assistant<'w>>,
     /// The partition of the source files.
     pub zones: Zones,
-    /// For each assistant the tokens that every conversation carries which starts at the root, before a file is
-    /// touched: standing rules with what they refer to, within the assistant's limits.
-    pub at_start: Vec<usize>,
     /// Files that look like instruction files.
     pub unclaimed: Vec<Unclaimed>,
 }
@@ -73,10 +67,7 @@ fn of<'w>(
         None => workspace.profiles.iter().collect(),
     };
     let unclaimed = unclaimed(workspace, project, &looked_for);
-    let question = Question { files: Vec::new(), start: RepoPath::root() };
-    let tokens = |one: &Assistant<'_>| Ok(resolve(workspace, one.profile, &question, None)?.tokens);
-    let at_start = assistants.iter().map(tokens).collect::<Result<_, TreeError>>()?;
-    Ok(Survey { assistants, zones, at_start, unclaimed })
+    Ok(Survey { assistants, zones, unclaimed })
 }
 
 impl Survey<'_> {

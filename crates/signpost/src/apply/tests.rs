@@ -50,6 +50,11 @@ fn prepared(old: &[(&str, &str)], new: &[(&str, &str)]) -> (TempDir, Status) {
     (folder, status)
 }
 
+/// A file outside of every project.
+fn outside() -> PathBuf {
+    std::env::temp_dir().join(format!("signpost-outside-{}", std::process::id()))
+}
+
 /// All files below a folder, the lock left out.
 fn files(folder: &Path) -> Vec<(String, String)> {
     let (mut found, mut open) = (Vec::new(), vec![folder.to_path_buf()]);
@@ -106,7 +111,7 @@ fn a_run_that_cannot_go_on_leaves_everything_whole() {
             fs::write(root.join("m/b.md/x"), "").unwrap();
         }),
         ("it is a link that leads out of the project", |root| {
-            let outside = root.parent().unwrap().join("signpost-no-such-file-outside");
+            let outside = outside();
             fs::remove_file(root.join("m/b.md")).unwrap();
             fs::write(&outside, "old b").unwrap();
             symlink(&outside, root.join("m/b.md")).unwrap();
@@ -136,7 +141,7 @@ fn a_run_that_cannot_go_on_leaves_everything_whole() {
         }
         assert!(!after.iter().any(|(path, _)| path.contains(ON_THE_WAY)), "{number}: {after:?}");
     }
-    let _ = fs::remove_file(std::env::temp_dir().join("signpost-no-such-file-outside"));
+    fs::remove_file(outside()).unwrap();
 }
 
 #[test]

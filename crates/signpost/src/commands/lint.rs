@@ -11,6 +11,7 @@ use signpost_core::change::publish::changes::Change;
 use signpost_core::check::baseline::Baseline;
 use signpost_core::check::{self, Choice, Context, Finding};
 use signpost_core::config::FailOn;
+use signpost_core::directive::MOST_DIRECTIVES;
 use signpost_core::files::door::{self, Shut};
 use signpost_core::project::guidance::Date;
 use signpost_core::project::workspace::{Project, Workspace};
@@ -143,11 +144,9 @@ fn warn_of_cut_texts(context: &Context<'_, '_>) {
         1 => "; so it is with another file".to_owned(),
         many => format!("; so it is with {} other files", group(many)),
     };
-    let most = group(first.outline.directives.len());
-    let message = format!(
-        "{}: only its first {most} directives are read, no assistant follows as many{others}",
-        first.location()
-    );
+    let read = first.outline.directives.len();
+    let why = if read < MOST_DIRECTIVES { "there are very many files" } else { "no assistant follows as many" };
+    let message = format!("{}: only its first {} directives are read, {why}{others}", first.location(), group(read));
     anstream::eprintln!("{}", render::snippet::plain("warning", &message));
 }
 

@@ -4,6 +4,8 @@ use crate::render;
 use crate::session::Session;
 use clap::Args;
 use signpost_core::facts::Facts;
+use signpost_core::files::TreeError;
+use signpost_core::inspect::cost;
 
 /// Show every instruction file: for which assistant, when it loads, what it reaches and weighs
 ///
@@ -35,14 +37,18 @@ pub fn run(args: &SurveyArgs, global: &Global) -> Result<Exit, Failure> {
     }
     let survey = signpost_core::inspect::survey::survey(&workspace, &project, &global.assistant)?;
     let weights = match args.zones {
-        true => session.patiently("Weighing", || signpost_core::inspect::cost::weigh(&workspace, &survey))?,
+        true => session.patiently("Weighing", || cost::weigh(&workspace, &survey))?,
         false => Vec::new(),
     };
+    let at_start = survey.assistants.iter().map(|one| Ok(cost::at_start(&workspace, one.profile)?.tokens));
+    let at_start: Vec<usize> = at_start.collect::<Result<_, TreeError>>()?;
     match global.format() {
         Format::Text if args.zones => render::print(&render::weigh::zones_text(&survey, &weights))?,
-        Format::Text => render::print(&render::survey::text(&workspace, &project, &survey))?,
-        Format::Json => session
-            .print_json(&workspace, &render::survey::json(&workspace, &survey, args.zones.then_some(&weights[..])))?,
+        Format::Text => render::print(&render::survey::text(&workspace, &project, &survey, &at_start))?,
+        Format::Json => session.print_json(
+            &workspace,
+            &render::survey::json(&workspace, &survey, &at_start, args.zones.then_some(&weights[..])),
+        )?,
     }
     Ok(session.end(&workspace))
 }

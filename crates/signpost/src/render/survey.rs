@@ -12,7 +12,7 @@ use signpost_core::project::rule::Rule;
 use signpost_core::project::workspace::{Assistant, Project, Workspace};
 
 /// For people.
-pub fn text(workspace: &Workspace<'_>, project: &Project, survey: &Survey<'_>) -> String {
+pub fn text(workspace: &Workspace<'_>, project: &Project, survey: &Survey<'_>, at_start: &[usize]) -> String {
     let mut out = String::new();
     let files: usize = survey.assistants.iter().map(|assistant| assistant.rules.len()).sum();
     if files == 0 {
@@ -25,9 +25,7 @@ pub fn text(workspace: &Workspace<'_>, project: &Project, survey: &Survey<'_>) -
             count(survey.assistants.len(), "assistant")
         );
         out += &format!("{}\n", paint(STRONG, heads));
-        for ((assistant, matches), at_start) in
-            survey.assistants.iter().zip(&survey.zones.matches).zip(&survey.at_start)
-        {
+        for ((assistant, matches), at_start) in survey.assistants.iter().zip(&survey.zones.matches).zip(at_start) {
             one(assistant, *at_start, matches, &mut out);
         }
     }
@@ -187,7 +185,12 @@ struct UnclaimedJson {
 }
 
 /// For programs: `signpost.survey/1`.
-pub fn json(workspace: &Workspace<'_>, survey: &Survey<'_>, weights: Option<&[AssistantWeight]>) -> SurveyJson {
+pub fn json(
+    workspace: &Workspace<'_>,
+    survey: &Survey<'_>,
+    at_start: &[usize],
+    weights: Option<&[AssistantWeight]>,
+) -> SurveyJson {
     let file = |assistant: &Assistant<'_>, rule: &Rule, matches: usize| FileJson {
         path: rule.file().to_string(),
         assistant: assistant.profile.name.clone(),
@@ -210,7 +213,7 @@ pub fn json(workspace: &Workspace<'_>, survey: &Survey<'_>, weights: Option<&[As
         assistants: survey
             .assistants
             .iter()
-            .zip(&survey.at_start)
+            .zip(at_start)
             .map(|(assistant, at_start)| AssistantJson {
                 name: assistant.profile.name.clone(),
                 title: assistant.profile.title.clone(),

@@ -10,6 +10,7 @@ use crate::project::rule::Rule;
 use crate::resolve::zones::RuleId;
 use rustc_hash::FxHashMap;
 use std::cell::OnceCell;
+use std::collections::BTreeSet;
 use std::ops::Range;
 
 pub(in crate::check) const INFO: CheckInfo = CheckInfo {
@@ -45,8 +46,14 @@ struct Told<'a> {
 
 /// Two directives that contradict each other.
 struct Pair<'a> {
-    early: (RuleId, Told<'a>),
+    early: Told<'a>,
     late: (RuleId, Told<'a>),
+    encounter: Encounter,
+}
+
+/// How two rules meet.
+#[derive(Clone)]
+struct Encounter {
     /// A file that gets both.
     witness: Option<RepoPath>,
     wins: Option<Wins>,
@@ -225,12 +232,10 @@ impl<'a> Gathered<'a> {
         Gathered { said, crowd, by_rule }
     }
 
-    /// Those that may be said where a rule is: its own ones first, then others.
-    fn partners(&self, context: &Context<'_, '_>, id: RuleId) -> impl Iterator<Item = (RuleId, Told<'a>)> {
-        let own = self.by_rule.get(&id).cloned().unwrap_or_default();
-        let others =
-            self.crowd.partners(&context.overlap, id).into_iter().filter(move |number| self.said[*number].0 != id);
-        own.chain(others).map(|number| self.said[number])
+    /// The rules that may be told where a rule is, in order, itself among them.
+    fn rules_beside(&self, context: &Context<'_, '_>, id: RuleId) -> BTreeSet<RuleId> {
+        let others = self.crowd.partners(&context.overlap, id).into_iter().map(|number| self.said[number].0);
+        others.chain(self.by_rule.contains_key(&id).then_some(id)).collect()
     }
 }
 
@@ -238,37 +243,56 @@ impl<'a> Gathered<'a> {
 fn meet(context: &Context<'_, '_>, one: &Gathered<'_>, other: &Gathered<'_>) -> Vec<Finding> {
     let mut findings = Vec::new();
     for (late, early) in [(one, other), (other, one)] {
-        for (id, told) in &late.said {
-            // The earlier directives that this one contradicts, by who wins.
-            let mut found: Vec<Vec<Pair<'_>>> = Vec::new();
-            let earlier = early
-                .partners(context, *id)
-                .filter(|(own, first)| (own.rule, first.directive) <= (id.rule, told.directive));
-            for pair in earlier.filter_map(|first| pair(context, first, (*id, *told))) {
-                match found.iter_mut().find(|pairs| pairs[0].wins == pair.wins) {
-                    Some(pairs) => pairs.push(pair),
-                    None => found.push(vec![pair]),
-                }
-                if found.iter().any(|pairs| pairs.len() >= MOST_RELATED) {
-                    break;
-                }
+        for own in late.said.chunk_by(|(id, _), (next, _)| id == next) {
+            let (id, first) = own[0];
+            // Whether two rules meet is asked once, however much they say.
+            let rules = early.rules_beside(context, id).into_iter().filter(|earlier| earlier.rule <= id.rule);
+            let beside: Vec<_> = rules
+                .filter_map(|earlier| {
+                    let said = &early.said[early.by_rule[&earlier].clone()];
+                    Some((said, encounter(context, (earlier, said[0].1), (id, first))?))
+                })
+                .collect();
+            for (_, told) in own {
+                findings.extend(contradicted(&beside, id, *told).iter().map(|pairs| finding(context, pairs)));
             }
-            findings.extend(found.iter().map(|pairs| finding(context, pairs)));
         }
     }
     findings
 }
 
-/// Two directives that cannot both be followed, where some file gets both.
-fn pair<'a>(context: &Context<'_, '_>, one: (RuleId, Told<'a>), other: (RuleId, Told<'a>)) -> Option<Pair<'a>> {
+/// What one rule says of a class, and how it meets another rule.
+type Beside<'s, 'a> = (&'s [(RuleId, Told<'a>)], Encounter);
+
+/// The directives that a later one contradicts, a few for each answer to who wins.
+fn contradicted<'a>(beside: &[Beside<'_, 'a>], id: RuleId, late: Told<'a>) -> Vec<Vec<Pair<'a>>> {
+    let mut found: Vec<Vec<Pair<'a>>> = Vec::new();
+    for (said, encounter) in beside {
+        // In a rule of its own, only what stands above it.
+        let earlier = said.iter().take_while(|(rule, told)| *rule != id || told.directive < late.directive);
+        for (_, early) in earlier.take(MOST_RELATED) {
+            let pair = Pair { early: *early, late: (id, late), encounter: encounter.clone() };
+            match found.iter_mut().find(|pairs| pairs[0].encounter.wins == encounter.wins) {
+                Some(pairs) if pairs.len() < MOST_RELATED => pairs.push(pair),
+                Some(_) => break,
+                None => found.push(vec![pair]),
+            }
+        }
+    }
+    found
+}
+
+/// How two rules that say otherwise meet, the earlier one first; `None` where no file gets both, or not of the same things.
+fn encounter(context: &Context<'_, '_>, one: (RuleId, Told<'_>), other: (RuleId, Told<'_>)) -> Option<Encounter> {
     let ((a, first), (b, second)) = (one, other);
-    let same_text = first.text == second.text;
-    if a.assistant != b.assistant || same_text && (a != b || first.directive == second.directive) {
+    // A file that is read in two places is one text.
+    if a.assistant != b.assistant || first.text == second.text && a != b {
         return None;
     }
-    let same = same_conditions(first.claim, context.rule(a), second.claim, context.rule(b));
-    let witness = if same { context.overlap.of(context.survey, a, b)? } else { return None };
-    Some(Pair { early: one, late: other, witness, wins: wins(context, a, b) })
+    if !same_conditions(first.claim, context.rule(a), second.claim, context.rule(b)) {
+        return None;
+    }
+    Some(Encounter { witness: context.overlap.of(context.survey, a, b)?, wins: wins(context, a, b) })
 }
 
 /// Which of two rules wins where the profile says so, one of the two being nearer than the other.
@@ -286,7 +310,7 @@ fn wins(context: &Context<'_, '_>, one: RuleId, other: RuleId) -> Option<Wins> {
 
 /// What is said of a later directive and the earlier ones that it contradicts.
 fn finding(context: &Context<'_, '_>, pairs: &[Pair<'_>]) -> Finding {
-    let Pair { early: (_, early), late: (id, late), witness, wins } = &pairs[0];
+    let Pair { early, late: (id, late), encounter: Encounter { witness, wins } } = &pairs[0];
     let place_of = |told: &Told<'_>| {
         let text = &context.texts[told.text];
         (text, text.outline.directives[told.directive].span.clone())
@@ -313,7 +337,7 @@ fn finding(context: &Context<'_, '_>, pairs: &[Pair<'_>]) -> Finding {
     };
     let name = &context.profile(*id).name;
     let finding = Finding::new(info, text.location().clone(), span, message).help(help).for_assistant(name);
-    let others = pairs.iter().take(MOST_RELATED).map(|pair| place_of(&pair.early.1));
+    let others = pairs.iter().take(MOST_RELATED).map(|pair| place_of(&pair.early));
     let finding =
         others.fold(finding, |finding, (text, span)| finding.related(text.location(), span, "this says otherwise"));
     finding.witness(witness.clone())

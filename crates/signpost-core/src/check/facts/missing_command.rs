@@ -173,8 +173,7 @@ fn missing(context: &Context<'_, '_>, text: &Text, wanted: &Wanted<'_>) -> Optio
     let all: Vec<&Commands> = facts.commands.iter().filter(|one| one.tool == wanted.tool).collect();
     let here: Vec<&Commands> = match &wanted.folder {
         Some(folder) => {
-            let bases = text.bases.clone();
-            let folders: Vec<RepoPath> = bases.iter().filter_map(|base| base.resolve(folder)).collect();
+            let folders: Vec<RepoPath> = text.bases.iter().filter_map(|base| base.resolve(folder)).collect();
             let inside: Vec<&Commands> =
                 all.iter().copied().filter(|one| folders.contains(&Facts::folder_of(&one.file))).collect();
             // Where the folder is not known, neither is what is in it.

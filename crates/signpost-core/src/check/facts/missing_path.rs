@@ -104,12 +104,11 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
         if taken || text.in_comment(span.start) {
             continue;
         }
-        if let Some(bases) = missing(context, text, &path, &span, certain) {
-            let path = path_in(&path).unwrap_or(&path);
+        if let Some(path) = path_in(&path).filter(|path| is_missing(context, text, path, &span, certain)) {
             let mut finding = text.finding(&INFO, span.clone(), format!("{path} is not there"));
             // What is not listed needs no search for a better path.
             if findings.len() < listed {
-                finding = finding.help(match hint(context, &bases, path) {
+                finding = finding.help(match hint(context, &text.bases, path) {
                     Some(near) => format!("did you mean {near}?"),
                     None => "write the path as it is now, or remove the mention".to_owned(),
                 });
@@ -156,27 +155,20 @@ fn path_in(words: &str) -> Option<&str> {
     (ok && !stands_in).then_some(path)
 }
 
-/// The folders from which a path leads nowhere, where some words are one and it should lead somewhere.
-fn missing(
-    context: &Context<'_, '_>,
-    text: &Text,
-    words: &str,
-    span: &Range<usize>,
-    certain: bool,
-) -> Option<Vec<RepoPath>> {
-    let path = path_in(words)?;
+/// Whether a path leads nowhere that should lead somewhere. `certain` are those that stand where only a path can.
+fn is_missing(context: &Context<'_, '_>, text: &Text, path: &str, span: &Range<usize>, certain: bool) -> bool {
     let folder = path.ends_with('/');
     let parts: Vec<&str> = path.split('/').filter(|part| !part.is_empty()).collect();
     let slash = path.contains('/');
     if parts.is_empty() || parts.iter().any(|part| MADE.contains(part)) || is_denied(text, span.start) {
-        return None;
+        return false;
     }
-    let bases = text.bases.clone();
+    let bases = &text.bases;
     let tree = context.workspace.tree();
     // What climbs out of the project is not for us to judge.
     let places: Vec<RepoPath> = bases.iter().filter_map(|base| base.resolve(path)).collect();
     if places.is_empty() || places.into_iter().any(|at| tree.look(&Location::root(at)) != Look::Nothing) {
-        return None;
+        return false;
     }
     let said = text
         .directive_at(span.start)
@@ -189,7 +181,7 @@ fn missing(
         let known = if folder {
             // `feature/` may be the beginning of a branch's name.
             !makes
-                && (parts.len() > 1 && first_is_folder(context, &bases, parts[0])
+                && (parts.len() > 1 && first_is_folder(context, bases, parts[0])
                     || !other && (parts.len() > 1 || context_names_folder(&said)))
         } else if has_ending(path) {
             // Without a slash it is a name that may stand anywhere.
@@ -208,20 +200,17 @@ fn missing(
                 && !makes
                 && !adds
                 && !other
-                && first_is_folder(context, &bases, parts[0])
+                && first_is_folder(context, bases, parts[0])
                 && parts.len() > 1
                 && path.chars().all(|c| !c.is_uppercase() || parts.len() > 2)
         };
         if !known {
-            return None;
+            return false;
         }
     } else if makes && !said.contains("run") && !said.contains("see") {
-        return None;
+        return false;
     }
-    if bases.iter().any(|base| is_ignored(context, base, path)) || named_by_section(context, text, span.start, path) {
-        return None;
-    }
-    Some(bases)
+    !bases.iter().any(|base| is_ignored(context, base, path)) && !named_by_section(context, text, span.start, path)
 }
 
 fn context_names_folder(said: &str) -> bool {

@@ -104,9 +104,3 @@ impl Passage<'_> {
         }
     }
 }
-
-/// The words of a comment.
-pub(in crate::check) fn inside(comment: &str) -> &str {
-    let inner = comment.strip_prefix("<!--").unwrap_or(comment);
-    inner.strip_suffix("-->").unwrap_or(inner)
-}
