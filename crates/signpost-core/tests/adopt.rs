@@ -186,3 +186,28 @@ fn what_is_told_in_the_same_words_is_one_rule() {
     assert_eq!(adoption.rules.len(), 1, "{:#?}", adoption.rules);
     assert!(adoption.rules[0].text.contains("two coats") && changes > 0);
 }
+
+/// Of very many places some are left for the next time, and named, and the next time comes.
+#[test]
+fn very_many_places_are_taken_over_in_turns() {
+    let tree = (0..2_010).fold(MemoryTree::new(), |tree, number| {
+        tree.with(&format!("d{number}/AGENTS.md"), format!("- Use hinge {number}\n"))
+            .with(&format!("d{number}/a.rs"), "")
+    });
+    let take = |tree: &dyn Tree| {
+        let workspace = Workspace::open(tree, &[]).unwrap();
+        let project = workspace.project().unwrap();
+        let profiles: Vec<_> = workspace.profiles.iter().collect();
+        adopt(&workspace, &project, &profiles, &mut |_| None).unwrap()
+    };
+    let first = take(&tree);
+    assert_eq!((first.rules.len(), first.left.len()), (2_000, 10));
+    assert!(first.left[0].why.contains("2,000 places are taken over at once"), "{}", first.left[0].why);
+    let mut later = Overlay::new(&tree);
+    for rule in &first.rules {
+        later.write(rule.path.clone(), rule.text.as_bytes());
+    }
+    later.write(RepoPath::new("signpost.lock").unwrap(), Lock { file: first.files }.to_text());
+    let second = take(&later);
+    assert_eq!((second.rules.len(), second.left.len()), (10, 0));
+}

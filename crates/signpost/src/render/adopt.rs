@@ -5,9 +5,10 @@ use super::{BAD, COMMAND, FAINT, FILE, GOOD, STRONG, paint, width};
 use anstyle::Style;
 use serde::Serialize;
 use signpost_core::base::repo_path::RepoPath;
-use signpost_core::base::wording::{count, shorten};
+use signpost_core::base::wording::{count, group, shorten};
 use signpost_core::change::adopt::{Adoption, Checked, Difference, ZoneChange};
 use signpost_core::project::workspace::Workspace;
+use std::collections::BTreeMap;
 
 /// What is shown.
 pub struct Shown<'a> {
@@ -128,14 +129,26 @@ fn without_comments(atom: &str) -> &str {
     atom.rsplit("-->").next().filter(|words| !words.trim().is_empty()).unwrap_or(atom)
 }
 
+/// So many files that are left for one reason are named.
+const MOST_NAMED: usize = 20;
+
 fn left_alone(adoption: &Adoption, out: &mut String) {
     if adoption.left.is_empty() {
         return;
     }
     *out += &format!("\n{}\n", paint(STRONG, "Left as it is"));
     let mut table = Table::new(2);
+    let mut number_of: BTreeMap<&str, usize> = BTreeMap::new();
     for one in &adoption.left {
-        table.row(vec![cell(one.path.clone(), FILE), cell(one.why.clone(), Style::new())]);
+        let number = number_of.entry(&one.why).or_default();
+        *number += 1;
+        if *number <= MOST_NAMED {
+            table.row(vec![cell(one.path.clone(), FILE), cell(one.why.clone(), Style::new())]);
+        }
+    }
+    for (why, number) in number_of.into_iter().filter(|(_, number)| *number > MOST_NAMED) {
+        let others = format!("and {} more", group(number - MOST_NAMED));
+        table.row(vec![cell(others, FAINT), cell(why.to_owned(), FAINT)]);
     }
     table.render(width(), out);
 }
