@@ -1,6 +1,6 @@
 //! From a directive's words to its claims: clauses, the modality of each, and what each is about.
 
-use super::condition::{self, Frame, of_path, of_word};
+use super::condition::{self, Condition, Frame, Situation, of_path, of_word};
 use super::families::{Families, Family, Hit};
 use super::measure::measures;
 use super::modality::{is_weak, modality};
@@ -130,7 +130,7 @@ struct Reader<'a> {
 /// What holds for all clauses of a sentence.
 #[derive(Default)]
 struct Around {
-    conditions: Vec<String>,
+    conditions: Vec<Condition>,
     label: Vec<String>,
     /// The label's words: `Max line length: 80` measures by them.
     label_words: Vec<Word>,
@@ -156,8 +156,8 @@ impl Reader<'_> {
         let clauses = split(rest);
         for clause in &clauses {
             match clause.kind {
-                Kind::When => condition::clause("when", &clause.words, &mut around.conditions),
-                Kind::Unless => condition::clause("unless", &clause.words, &mut around.conditions),
+                Kind::When => condition::when(&clause.words, &mut around.conditions),
+                Kind::Unless => condition::unless(&clause.words, &mut around.conditions),
                 _ => {}
             }
         }
@@ -188,9 +188,9 @@ impl Reader<'_> {
         } else if first.is(&["as"]) {
             // `As a rule,` says nothing.
         } else if first.is(&["unless", "outside"]) {
-            condition::clause("unless", &opening, &mut around.conditions);
+            condition::unless(&opening, &mut around.conditions);
         } else {
-            condition::clause("when", &opening, &mut around.conditions);
+            condition::when(&opening, &mut around.conditions);
         }
         &rest[end..]
     }
@@ -249,8 +249,8 @@ impl Reader<'_> {
         }
     }
 
-    fn claim(&mut self, modality: Modality, about: About, conditions: &[String]) {
-        self.claims.push(Claim { modality, about, conditions: boxed(conditions) });
+    fn claim(&mut self, modality: Modality, about: About, conditions: Vec<Condition>) {
+        self.claims.push(Claim { modality, about, conditions: conditions.into() });
     }
 
     /// The stems of a clause, its label and the headings above it.
@@ -268,10 +268,13 @@ impl Reader<'_> {
         for number in families {
             let family = &self.families.all[usize::from(number)];
             let own: Vec<&Hit> = hits.iter().filter(|hit| hit.family == number).collect();
-            let (vacuous, conditions): (Vec<&String>, Vec<&String>) =
+            let (vacuous, conditions): (Vec<&Condition>, Vec<&Condition>) =
                 asked.conditions.iter().partition(|condition| is_vacuous(family, condition));
-            let spoken =
-                |stem: &String| vacuous.iter().any(|one| one["when:".len()..].split(' ').any(|word| word == stem));
+            let spoken = |stem: &String| {
+                vacuous.iter().any(|condition| {
+                    matches!(condition, Condition::When(of) if of.stems.iter().any(|spoken| **spoken == **stem))
+                })
+            };
             let meant = |stem: &String| self.stems(asked, around).any(|own| own == stem) || spoken(stem);
             if !family.needs.is_empty() && !family.needs.iter().any(meant) && asked.kind != Kind::Contrast {
                 continue;
@@ -297,9 +300,13 @@ impl Reader<'_> {
             if asked.limits && !of.is_empty() {
                 continue;
             }
-            let conditions: Vec<String> = conditions.into_iter().cloned().collect();
+            let conditions: Vec<Condition> = conditions.into_iter().cloned().collect();
             for choice in names {
-                self.claim(asked.modality, About::Choice { family: number, choice, of: boxed(&of) }, &conditions);
+                self.claim(
+                    asked.modality,
+                    About::Choice { family: number, choice, of: boxed(&of) },
+                    conditions.clone(),
+                );
             }
         }
         (found || self.language(asked), subject)
@@ -337,10 +344,9 @@ impl Reader<'_> {
         if one.is_word || asked.bag.iter().any(says_more) {
             return false;
         }
-        let own = format!("lang:{}", one.name);
-        let others: Vec<String> = asked.conditions.iter().filter(|one| **one != own).cloned().collect();
+        let others = without_language(&asked.conditions, one.name);
         let about = About::Choice { family: LANGUAGE_FAMILY, choice: choice as u16, of: Box::default() };
-        self.claim(asked.modality, about, &others);
+        self.claim(asked.modality, about, others);
         true
     }
 
@@ -365,16 +371,14 @@ impl Reader<'_> {
                 }
             }
             // Of what it is the version says the number itself.
-            let language = of.strip_prefix("version ").map(|name| format!("lang:{name}"));
-            let conditions: Vec<String> =
-                asked.conditions.iter().filter(|one| Some(*one) != language.as_ref()).cloned().collect();
-            self.claim(modality, About::Measure { of: of.into(), low: one.low, high: one.high }, &conditions);
+            let conditions = without_language(&asked.conditions, of.strip_prefix("version ").unwrap_or_default());
+            self.claim(modality, About::Measure { of: of.into(), low: one.low, high: one.high }, conditions);
         }
         any
     }
 
     fn act(&mut self, asked: &Asked<'_>, around: &Around) {
-        let excepted = asked.conditions.iter().any(|one| one.starts_with("unless:"));
+        let excepted = asked.conditions.iter().any(|condition| matches!(condition, Condition::Unless(_)));
         if asked.words.iter().any(|word| word.is(PRONOUNS)) || excepted && asked.modality == Modality::Allow {
             return;
         }
@@ -399,7 +403,7 @@ impl Reader<'_> {
         stems.sort();
         // Two pairs can differ in one and not in the other.
         let side = if let [side] = sides[..] { Some(side) } else { None };
-        self.claim(asked.modality, About::Act { key: stems.join(" ").into(), side }, &asked.conditions);
+        self.claim(asked.modality, About::Act { key: stems.join(" ").into(), side }, asked.conditions.clone());
     }
 }
 
@@ -419,7 +423,7 @@ struct Asked<'w> {
     bag: Vec<String>,
     /// Stems that only say that it holds for all.
     universal: Vec<String>,
-    conditions: Vec<String>,
+    conditions: Vec<Condition>,
 }
 
 /// What the words before a colon are.
@@ -468,13 +472,21 @@ fn label(words: &[Word], around: &mut Around) -> Label {
 }
 
 /// `When merging a pull request` says no more than that the family is meant.
-fn is_vacuous(family: &Family, condition: &str) -> bool {
-    let own = |stem: &str| family.about.iter().chain(&family.needs).any(|one| one == stem) || LIGHT_STEMS.has(stem);
-    condition.strip_prefix("when:").is_some_and(|rest| rest.split(' ').all(own))
+fn is_vacuous(family: &Family, condition: &Condition) -> bool {
+    let known = |stem: &str| family.about.iter().chain(&family.needs).any(|own| own == stem) || LIGHT_STEMS.has(stem);
+    match condition {
+        Condition::When(Situation { files, stems }) => files.is_empty() && stems.iter().all(|stem| known(stem)),
+        _ => false,
+    }
+}
+
+fn without_language(conditions: &[Condition], name: &str) -> Vec<Condition> {
+    let named = |condition: &&Condition| matches!(condition, Condition::Language(language) if *language == name);
+    conditions.iter().filter(|condition| !named(condition)).cloned().collect()
 }
 
 /// The stems that carry meaning, and the conditions among the words.
-fn bag(kept: &[&Word], hits: &[Hit]) -> (Vec<String>, Vec<String>) {
+fn bag(kept: &[&Word], hits: &[Hit]) -> (Vec<String>, Vec<Condition>) {
     let (mut bag, mut conditions) = (Vec::new(), Vec::new());
     for (at, word) in kept.iter().enumerate() {
         let before = at.checked_sub(1).map(|at| kept[at]);
@@ -490,7 +502,7 @@ fn bag(kept: &[&Word], hits: &[Hit]) -> (Vec<String>, Vec<String>) {
         let condition = if named {
             None
         } else if was(&["outside"]) {
-            Some(format!("unless:{}", word.stem))
+            Some(Condition::Unless(Situation { files: Box::default(), stems: [word.stem.as_str().into()].into() }))
         } else if is_path && (placed || word.low.starts_with("*.")) {
             of_path(&word.low)
         } else if placed && !word.code {

@@ -5,11 +5,48 @@ use crate::base::language::{self, LANGUAGES};
 use rustc_hash::FxHashSet;
 use std::sync::LazyLock;
 
+/// When, or for which files, a directive holds.
+#[derive(Clone, PartialEq, Eq, PartialOrd, Ord, Hash, Debug)]
+pub enum Condition {
+    /// Files of a language, by its name in [`LANGUAGES`].
+    Language(&'static str),
+    /// Files below a folder, or of a pattern that begins so.
+    Path(Box<str>),
+    /// In a situation.
+    When(Situation),
+    /// Not in a situation.
+    Unless(Situation),
+    /// Below a heading that names something of its own: its stems.
+    Heading(Box<str>),
+}
+
+/// A situation that a clause names.
+#[derive(Clone, PartialEq, Eq, PartialOrd, Ord, Hash, Debug)]
+pub struct Situation {
+    /// The languages and paths in it.
+    pub files: Box<[Condition]>,
+    /// Its stems, sorted.
+    pub stems: Box<[Box<str>]>,
+}
+
+impl Condition {
+    /// Whether it speaks of files rather than of situations.
+    pub fn is_of_files(&self) -> bool {
+        matches!(self, Condition::Language(_) | Condition::Path(_))
+    }
+
+    /// The file endings that it stands for, where it names a language.
+    pub fn endings(&self) -> Option<&'static [&'static str]> {
+        let Condition::Language(name) = self else { return None };
+        LANGUAGES.iter().find(|language| language.name == *name).map(|language| language.endings)
+    }
+}
+
 /// What a heading, or the line above a list, makes of what stands below it.
 #[derive(Clone, PartialEq, Eq, Debug, Default)]
 pub struct Frame {
-    /// Conditions, in the form of [`super::Claim::conditions`].
-    pub conditions: Vec<String>,
+    /// When and for which files it holds, sorted.
+    pub conditions: Vec<Condition>,
     /// Stems of the situation or kind of thing that it names, which text below may name itself.
     pub about: Vec<String>,
     /// `## Never`: what stands below is forbidden.
@@ -88,7 +125,7 @@ pub fn heading(title: &str, top: bool) -> Frame {
         }
     }
     if top {
-        frame.conditions.retain(|condition| condition.starts_with("lang:"));
+        frame.conditions.retain(|condition| matches!(condition, Condition::Language(_)));
         return frame;
     }
     let opens =
@@ -100,7 +137,7 @@ pub fn heading(title: &str, top: bool) -> Frame {
         .collect();
     if opens || !unknown.is_empty() {
         let words: Vec<&str> = rest.iter().map(|word| word.stem.as_str()).collect();
-        frame.conditions.push(format!("head:{}", words.join(" ")));
+        frame.conditions.push(Condition::Heading(words.join(" ").into()));
     } else {
         frame.about = rest.iter().filter(|word| is_situation(word)).map(|word| word.stem.clone()).collect();
     }
@@ -125,7 +162,7 @@ pub fn lead_in(text: &str) -> Frame {
         ])
     });
     if !opens {
-        frame.conditions.retain(|condition| !condition.starts_with("head:"));
+        frame.conditions.retain(|condition| !matches!(condition, Condition::Heading(_)));
         frame.conditions.retain(|_| all.len() <= 3);
         frame.about.clear();
     }
@@ -138,7 +175,7 @@ pub fn lead_in(text: &str) -> Frame {
 }
 
 /// The condition that one word is: a language, a file kind, a path.
-pub fn of_word(word: &Word, in_heading: bool) -> Option<String> {
+pub fn of_word(word: &Word, in_heading: bool) -> Option<Condition> {
     if word.code {
         return of_path(&word.low);
     }
@@ -152,18 +189,18 @@ pub fn of_word(word: &Word, in_heading: bool) -> Option<String> {
     {
         return None;
     }
-    Some(format!("lang:{}", language.name))
+    Some(Condition::Language(language.name))
 }
 
-fn of_ending(text: &str) -> Option<String> {
+fn of_ending(text: &str) -> Option<Condition> {
     let ending = text.strip_prefix("**/").unwrap_or(text);
     let ending = ending.strip_prefix('*').unwrap_or(ending).strip_prefix('.')?;
     let known = language::by_ending(ending)?;
-    Some(format!("lang:{}", known.name))
+    Some(Condition::Language(known.name))
 }
 
 /// `kiosk/`, `*.py`, `src/**/*.rs`: a place in the tree. A command or a name is none.
-pub fn of_path(code: &str) -> Option<String> {
+pub fn of_path(code: &str) -> Option<Condition> {
     if let Some(kind) = of_ending(code) {
         return Some(kind);
     }
@@ -172,36 +209,39 @@ pub fn of_path(code: &str) -> Option<String> {
         && !text.contains([' ', '(', ')', '"', '\'', '=', ':', '$', '<', '@', '\\', '&', '|', ';'])
         && text.contains('/')
         && !text.starts_with(['/', '-', '~']);
-    plain.then(|| format!("path:{}", text.trim_end_matches("**").trim_end_matches('*').trim_end_matches('/')))
+    plain.then(|| Condition::Path(text.trim_end_matches("**").trim_end_matches('*').trim_end_matches('/').into()))
 }
 
-/// The file endings that a condition stands for, where it is one on files.
-pub fn endings(condition: &str) -> Option<&'static [&'static str]> {
-    let name = condition.strip_prefix("lang:")?;
-    LANGUAGES.iter().find(|one| one.name == name).map(|one| one.endings)
+/// `when x`: the languages and paths that a clause is about, or else the situation.
+pub(super) fn when(words: &[&Word], conditions: &mut Vec<Condition>) {
+    let situation = situation(words);
+    if situation.stems.is_empty() {
+        conditions.extend(situation.files);
+    } else {
+        conditions.push(Condition::When(situation));
+    }
 }
 
-/// Turns a condition clause into its words, or into the language or path that it is about.
-pub(super) fn clause(word: &str, words: &[&Word], conditions: &mut Vec<String>) {
-    let mut rest = Vec::new();
-    let mut typed = Vec::new();
-    for one in words {
-        if let Some(condition) = of_word(one, false) {
-            typed.push(condition);
-        } else if !one.is(STOP)
-            && !one.is(&[
-                "file", "files", "writing", "editing", "working", "work", "write", "edit", "touching", "changing",
-                "modifying", "source", "sources",
-            ])
-        {
-            rest.push(one.stem.as_str());
+/// `unless x`.
+pub(super) fn unless(words: &[&Word], conditions: &mut Vec<Condition>) {
+    conditions.push(Condition::Unless(situation(words)));
+}
+
+fn situation(words: &[&Word]) -> Situation {
+    let (mut files, mut stems) = (Vec::new(), Vec::new());
+    for word in words {
+        if let Some(condition) = of_word(word, false) {
+            files.push(condition);
+        } else if !word.is(STOP) && !word.is(EDITING) {
+            stems.push(word.stem.as_str());
         }
     }
-    if word == "when" && rest.is_empty() {
-        conditions.extend(typed);
-        return;
-    }
-    rest.sort_unstable();
-    let all: Vec<String> = typed.into_iter().chain(rest.into_iter().map(str::to_owned)).collect();
-    conditions.push(format!("{word}:{}", all.join(" ")));
+    stems.sort_unstable();
+    Situation { files: files.into(), stems: stems.into_iter().map(Into::into).collect() }
 }
+
+/// What one does to any file: `when editing Python files` is about Python.
+const EDITING: &[&str] = &[
+    "file", "files", "writing", "editing", "working", "work", "write", "edit", "touching", "changing", "modifying",
+    "source", "sources",
+];

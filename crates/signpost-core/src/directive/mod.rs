@@ -21,6 +21,7 @@
 
 mod clause;
 pub mod condition;
+pub use condition::Condition;
 pub mod families;
 pub mod measure;
 mod modality;
@@ -96,8 +97,8 @@ pub struct Claim {
     pub modality: Modality,
     /// Of what.
     pub about: About,
-    /// When and where, sorted: `lang:rust`, `path:kiosk/**`, `when:…`, `unless:…`, `head:…`.
-    pub conditions: Box<[Box<str>]>,
+    /// When and for which files, sorted.
+    pub conditions: Box<[Condition]>,
 }
 
 /// One instruction.

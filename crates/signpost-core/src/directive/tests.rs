@@ -1,5 +1,20 @@
+use super::condition::Situation;
 use super::families::Families;
 use super::*;
+
+fn shown(condition: &Condition) -> String {
+    let situation = |of: &Situation| {
+        let files = of.files.iter().map(shown);
+        files.chain(of.stems.iter().map(ToString::to_string)).collect::<Vec<_>>().join(" ")
+    };
+    match condition {
+        Condition::Language(name) => format!("lang:{name}"),
+        Condition::Path(path) => format!("path:{path}"),
+        Condition::When(of) => format!("when:{}", situation(of)),
+        Condition::Unless(of) => format!("unless:{}", situation(of)),
+        Condition::Heading(stems) => format!("head:{stems}"),
+    }
+}
 
 fn words(text: &str) -> Vec<String> {
     Outline::read(text, 0).directives.into_iter().map(|one| one.words.into()).collect()
@@ -26,8 +41,11 @@ fn says(text: &str) -> Vec<String> {
                     format!("{key}{}", side.map_or("", |side| if side { " (1)" } else { " (2)" }))
                 }
             };
-            let conditions =
-                if claim.conditions.is_empty() { String::new() } else { format!(" [{}]", claim.conditions.join(", ")) };
+            let conditions = if claim.conditions.is_empty() {
+                String::new()
+            } else {
+                format!(" [{}]", claim.conditions.iter().map(shown).collect::<Vec<_>>().join(", "))
+            };
             format!("{:?} {about}{conditions}", claim.modality)
         })
         .collect()

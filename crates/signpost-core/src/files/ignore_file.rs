@@ -78,14 +78,11 @@ impl HideList {
             )
         })
     }
+}
 
-    /// What this list alone says of `path`, which counts from the list's own folder.
-    pub fn verdict(&self, path: &str, is_folder: bool) -> Option<HideHit> {
-        self.decide(path, is_folder).map(|line| HideHit {
-            hides: !line.pattern.is_negative(),
-            line: line.number,
-            pattern: line.text.clone(),
-        })
+impl HideLine {
+    fn hit(&self) -> HideHit {
+        HideHit { hides: !self.pattern.is_negative(), line: self.number, pattern: self.text.clone() }
     }
 }
 
@@ -95,18 +92,21 @@ pub struct HideChain(Option<Arc<Link>>);
 
 #[derive(Debug)]
 struct Link {
-    folder: String,
+    /// The folder that the list's paths count from.
+    folder: RepoPath,
+    /// The file that holds the list.
+    file: RepoPath,
     list: HideList,
     above: HideChain,
 }
 
 impl HideChain {
-    /// This chain with the list of a deeper folder in front.
-    pub fn with(&self, folder: &RepoPath, list: HideList) -> Self {
+    /// This chain with a list in front that counts from a deeper folder; `file` holds it.
+    pub fn with(&self, folder: &RepoPath, file: RepoPath, list: HideList) -> Self {
         if list.is_empty() {
             return self.clone();
         }
-        HideChain(Some(Arc::new(Link { folder: folder.as_str().to_owned(), list, above: self.clone() })))
+        HideChain(Some(Arc::new(Link { folder: folder.clone(), file, list, above: self.clone() })))
     }
 
     /// Whether there is no list in it.
@@ -117,20 +117,37 @@ impl HideChain {
     /// Whether the path is hidden by a line of its own. That a folder above it may be hidden is for
     /// the caller to see: below a hidden folder nothing is shown again.
     pub fn hides(&self, path: &str, is_folder: bool) -> bool {
-        let mut link = self.0.as_deref();
-        while let Some(Link { folder, list, above }) = link {
-            let inner = if folder.is_empty() {
-                Some(path)
-            } else {
-                path.strip_prefix(folder.as_str()).and_then(|rest| rest.strip_prefix('/'))
-            };
-            if let Some(line) = inner.and_then(|inner| list.decide(inner, is_folder)) {
-                return !line.pattern.is_negative();
-            }
-            link = above.0.as_deref();
-        }
-        false
+        self.decide(path, is_folder).is_some_and(|(_, line)| !line.pattern.is_negative())
     }
+
+    fn decide(&self, path: &str, is_folder: bool) -> Option<(&Link, &HideLine)> {
+        std::iter::successors(self.0.as_deref(), |link| link.above.0.as_deref()).find_map(|link| {
+            let below = match link.folder.as_str() {
+                "" => path,
+                folder => path.strip_prefix(folder)?.strip_prefix('/')?,
+            };
+            Some((link, link.list.decide(below, is_folder)?))
+        })
+    }
+}
+
+/// What hides a path, on the way down to it: below a hidden folder nothing is shown again. `enter` gives the chain
+/// with the lists of a folder in front.
+pub fn hidden_on_the_way(
+    path: &RepoPath,
+    is_folder: bool,
+    enter: impl Fn(&RepoPath, HideChain) -> HideChain,
+) -> Option<(RepoPath, HideHit)> {
+    let mut chain = HideChain::default();
+    for pair in path.way().windows(2) {
+        let [folder, next] = pair else { continue };
+        chain = enter(folder, chain);
+        let decided = chain.decide(next.as_str(), next != path || is_folder);
+        if let Some((link, line)) = decided.filter(|(_, line)| !line.pattern.is_negative()) {
+            return Some((link.file.clone(), line.hit()));
+        }
+    }
+    None
 }
 
 #[cfg(test)]
@@ -140,20 +157,48 @@ mod tests {
     #[test]
     fn the_last_line_that_matches_decides_and_is_quoted() {
         let list = HideList::parse(b"# build\n*.log\n!keep.log\n/out/\n");
-        assert_eq!(list.verdict("a/b.log", false).unwrap(), HideHit { hides: true, line: 2, pattern: "*.log".into() });
-        assert!(!list.verdict("a/keep.log", false).unwrap().hides);
-        assert!(list.verdict("out", true).unwrap().hides);
-        assert!(list.verdict("out", false).is_none());
-        assert!(list.verdict("a/out", true).is_none());
+        assert_eq!(
+            list.decide("a/b.log", false).unwrap().hit(),
+            HideHit { hides: true, line: 2, pattern: "*.log".into() }
+        );
+        assert!(!list.decide("a/keep.log", false).unwrap().hit().hides);
+        assert!(list.decide("out", true).unwrap().hit().hides);
+        assert!(list.decide("out", false).is_none());
+        assert!(list.decide("a/out", true).is_none());
+    }
+
+    fn path(text: &str) -> RepoPath {
+        RepoPath::new(text).unwrap()
+    }
+
+    fn chain() -> HideChain {
+        HideChain::default().with(&RepoPath::root(), path(".hide"), HideList::parse(b"*.tmp\n/kept/\n")).with(
+            &path("a"),
+            path("a/lists/hide"),
+            HideList::parse(b"!x.tmp\nb/*\n"),
+        )
     }
 
     #[test]
     fn a_deeper_list_overrides() {
-        let chain = HideChain::default()
-            .with(&RepoPath::root(), HideList::parse(b"*.tmp\n"))
-            .with(&RepoPath::new("a").unwrap(), HideList::parse(b"!x.tmp\n"));
+        let chain = chain();
         assert!(chain.hides("b/x.tmp", false));
         assert!(chain.hides("a/y.tmp", false));
         assert!(!chain.hides("a/x.tmp", false));
+        assert!(!chain.hides("ab/c/b/y", false), "a folder whose name only begins like the list's is not below it");
+    }
+
+    #[test]
+    fn nothing_below_a_hidden_folder_is_shown_again() {
+        let enter = |folder: &RepoPath, above: HideChain| match folder.as_str() {
+            "" => above.with(folder, path(".hide"), HideList::parse(b"out/\n")),
+            "out" => above.with(folder, path("out/.hide"), HideList::parse(b"!keep.txt\n")),
+            _ => above,
+        };
+        let hit = HideHit { hides: true, line: 1, pattern: "out/".into() };
+        assert_eq!(hidden_on_the_way(&path("out/keep.txt"), false, enter), Some((path(".hide"), hit)));
+        assert_eq!(hidden_on_the_way(&path("in/keep.txt"), false, enter), None);
+        assert_eq!(hidden_on_the_way(&path("out"), false, enter), None, "a file of that name is no folder");
+        assert!(hidden_on_the_way(&path("out"), true, enter).is_some());
     }
 }

@@ -283,7 +283,7 @@ impl IndexBuilder {
         let mut open = vec![(root.clone(), HideChain::default(), false)];
         while let Some((path, chain, apart)) = open.pop() {
             let chain = match ignore_file(&path) {
-                Some(bytes) => chain.with(&path, HideList::parse(&bytes)),
+                Some(bytes) => chain.with(&path, path.join(".gitignore"), HideList::parse(&bytes)),
                 None => chain,
             };
             let mut gathered = Gathered::default();

@@ -96,7 +96,7 @@ impl Walk<'_> {
         let Some(top) = self.root.ancestors().find(|folder| folder.join(".git").exists()) else { return chain };
         let git = GitFolder::of(top);
         if let Some(list) = git.as_ref().and_then(|git| self.ignore_file(&git.common.join("info/exclude"), None)) {
-            chain = chain.with(&RepoPath::root(), list);
+            chain = chain.with(&RepoPath::root(), RepoPath::root().join(".git/info/exclude"), list);
         }
         let Some(prefix) = self.root.strip_prefix(top).ok().and_then(|path| RepoPath::new(path.to_str()?)) else {
             return chain;
@@ -108,7 +108,7 @@ impl Walk<'_> {
             if folder != prefix
                 && let Some(list) = self.ignore_file(&top.join(folder.as_str()).join(".gitignore"), None)
             {
-                chain = chain.with(&folder, list);
+                chain = chain.with(&folder, folder.join(".gitignore"), list);
             }
         }
         self.prefix = if prefix.is_root() { String::new() } else { format!("{prefix}/") };
@@ -173,8 +173,8 @@ impl Walk<'_> {
             && !apart
             && let Some(list) = self.ignore_file(&on_disk.join(".gitignore"), Some(&path))
         {
-            let folder = format!("{}{}", self.prefix, path.as_str());
-            chain = chain.with(&RepoPath::new(&folder).unwrap_or_default(), list);
+            let folder = RepoPath::new(&format!("{}{}", self.prefix, path.as_str())).unwrap_or_default();
+            chain = chain.with(&folder, folder.join(".gitignore"), list);
         }
         // What git ignores may be called as it likes.
         unread.retain(|(name, kind, _)| {

@@ -9,7 +9,8 @@ use crate::base::repo_path::{Location, RepoPath, Side};
 use crate::files::index::Index;
 use crate::files::{Entry, EntryKind, Look, Tree, TreeError};
 use crate::pattern::{Simple, States};
-use crate::profile::{Level, Origin, Place, Profile};
+use crate::profile::{Level, Origin, Pick, Place, Profile};
+use rustc_hash::FxHashMap;
 
 /// A file of a place.
 #[derive(Clone, Debug, PartialEq, Eq)]
@@ -22,6 +23,23 @@ pub struct Candidate {
     pub pattern: usize,
     /// The file.
     pub file: Location,
+}
+
+/// Says which files another one displaces: with `pick = "first"`, all but those of the first pattern that has any.
+pub fn pick(profile: &Profile, found: Vec<Candidate>) -> Vec<(Candidate, Option<Location>)> {
+    let mut first: FxHashMap<(usize, Location), (usize, Location)> = FxHashMap::default();
+    for file in found.iter().filter(|file| profile.places[file.place].pick == Pick::First) {
+        let best = first.entry((file.place, file.anchor.clone())).or_insert((usize::MAX, file.file.clone()));
+        if file.pattern < best.0 {
+            *best = (file.pattern, file.file.clone());
+        }
+    }
+    let displaced = |file: Candidate| {
+        let winner = first.get(&(file.place, file.anchor.clone()));
+        let by = winner.filter(|(pattern, _)| *pattern != file.pattern).map(|(_, winner)| winner.clone());
+        (file, by)
+    };
+    found.into_iter().map(displaced).collect()
 }
 
 /// Looks files up, in the index where there is one, else in the tree.

@@ -6,8 +6,8 @@ use crate::base::toml_file::{ConfigError, nearest, parse_toml};
 use crate::config::{CONFIG_NAME, Config};
 use crate::files::index::Index;
 use crate::files::{EntryKind, Look, Tree, TreeError};
-use crate::profile::{Origin, Pick, Profile, built_in};
-use crate::project::discovery::{Candidate, Finder};
+use crate::profile::{Origin, Profile, built_in};
+use crate::project::discovery::{Candidate, Finder, pick};
 use crate::project::guidance;
 use crate::project::lock::Lock;
 use crate::project::rule::{Document, Rule};
@@ -254,8 +254,13 @@ impl<'t> Workspace<'t> {
             Ok(found)
         };
         let candidates = self.profiles.iter().map(find).collect::<Result<Vec<_>, _>>()?;
-        let (candidates, displaced): (Vec<_>, Vec<_>) =
-            self.profiles.iter().zip(candidates).map(|(profile, found)| pick(profile, found)).unzip();
+        let (mut kept, mut displaced) = (Vec::new(), Vec::new());
+        for (profile, found) in self.profiles.iter().zip(candidates) {
+            let (silent, read): (Vec<_>, Vec<_>) = pick(profile, found).into_iter().partition(|(_, by)| by.is_some());
+            kept.push(read.into_iter().map(|(found, _)| found).collect::<Vec<_>>());
+            displaced.push(silent.into_iter().filter_map(|(found, by)| Some((found, by?))).collect());
+        }
+        let candidates = kept;
         for path in candidates.iter().flatten().filter_map(|found| found.file.in_root()) {
             index.mark_ours(path);
         }
@@ -329,25 +334,6 @@ impl<'t> Workspace<'t> {
         troubles.sort_by(|a, b| a.location.cmp(&b.location));
         troubles
     }
-}
-
-/// Splits a profile's files into those that `pick` leaves and those that another one displaces.
-fn pick(profile: &Profile, found: Vec<Candidate>) -> (Vec<Candidate>, Vec<(Candidate, Location)>) {
-    let mut first: FxHashMap<(usize, Location), (usize, Location)> = FxHashMap::default();
-    for one in found.iter().filter(|one| profile.places[one.place].pick == Pick::First) {
-        let best = first.entry((one.place, one.anchor.clone())).or_insert((usize::MAX, one.file.clone()));
-        if one.pattern < best.0 {
-            *best = (one.pattern, one.file.clone());
-        }
-    }
-    let (mut kept, mut displaced) = (Vec::new(), Vec::new());
-    for one in found {
-        match first.get(&(one.place, one.anchor.clone())) {
-            Some((pattern, winner)) if one.pattern != *pattern => displaced.push((one, winner.clone())),
-            _ => kept.push(one),
-        }
-    }
-    (kept, displaced)
 }
 
 /// What stands in `guidance/` at the root, or in the `guidance/rules/` of a part, is no source file.

@@ -8,11 +8,12 @@ mod matcher;
 
 use crate::base::repo_path::{Location, RepoPath};
 use crate::files::Tree;
-use crate::files::ignore_file::{HideChain, HideList};
+use crate::files::ignore_file::HideChain;
 use crate::files::index::{Folder, Index};
-use crate::profile::{Level, Loads, Nested, Reach};
+use crate::profile::{Level, Reach};
 use crate::project::rule::Rule;
 use crate::project::workspace::Assistant;
+use crate::resolve::choice;
 use matcher::{Matcher, Matchers};
 use rayon::prelude::*;
 use rustc_hash::FxHashMap;
@@ -350,10 +351,15 @@ impl<'a> Contexts<'a> {
             let ((a, a_rule), (b, b_rule)) = (&self.rules[a as usize], &self.rules[b as usize]);
             a.assistant == b.assistant && a_rule.found.place == b_rule.found.place && b_rule.level == Level::Folder
         };
-        // A conversation starts at the root here: other folders' files load only when touched.
-        let loads = |number: &u32| folder.is_root() || profile(*number).loads != Loads::Start;
+        // A conversation starts at the root here.
+        let loads = |number: &u32| choice::loads(profile(*number), folder, folder, &RepoPath::root());
         let added: Vec<u32> = added.into_iter().flatten().copied().filter(loads).collect();
-        rules.retain(|old| !added.iter().any(|new| profile(*new).nested == Nested::Nearest && same_place(*new, *old)));
+        let stays = |old: u32| {
+            let anchor = &self.rules[old as usize].1.found.anchor.path;
+            let displaced = |new: &u32| same_place(*new, old) && !choice::stays(profile(old), anchor, folder);
+            !added.iter().any(displaced)
+        };
+        rules.retain(|old| stays(*old));
         rules.extend(added);
         rules.sort_unstable();
         let next = self.all.len() as u32;
@@ -365,25 +371,24 @@ impl<'a> Contexts<'a> {
 }
 
 fn exclusions(tree: &dyn Tree, assistants: &[Assistant<'_>], parent: Exclusions, folder: &Folder) -> Exclusions {
-    let mut own = None;
+    let mut changed = None;
     for (number, assistant) in assistants.iter().enumerate() {
         if assistant.profile.exclusions.is_empty() {
             continue;
         }
-        let (chain, hidden) = &parent[number];
-        if !hidden && !folder.path.is_root() && chain.hides(folder.path.as_str(), true) {
-            own.get_or_insert_with(|| (*parent).clone())[number].1 = true;
+        let (above, hidden) = &parent[number];
+        if !hidden && !folder.path.is_root() && above.hides(folder.path.as_str(), true) {
+            changed.get_or_insert_with(|| (*parent).clone())[number].1 = true;
         }
-        for name in &assistant.profile.exclusions {
-            if folder.get(name.components().next().unwrap_or_default()).is_some()
-                && let Ok(bytes) = tree.read(&Location::root(folder.path.join(name.as_str())))
-            {
-                let here: &mut Vec<_> = own.get_or_insert_with(|| (*parent).clone());
-                here[number].0 = here[number].0.with(&folder.path, HideList::parse(&bytes));
-            }
+        // The index says of most folders that there is nothing to read.
+        let first = |name: &RepoPath| folder.get(name.components().next().unwrap_or_default()).is_some();
+        if assistant.profile.exclusions.iter().any(first) {
+            let read = |list: &RepoPath| tree.read(&Location::root(list.clone())).ok();
+            let chain = choice::exclusions_in(assistant.profile, &folder.path, above, read);
+            changed.get_or_insert_with(|| (*parent).clone())[number].0 = chain;
         }
     }
-    own.map_or(parent, Arc::new)
+    changed.map_or(parent, Arc::new)
 }
 
 fn hidden_from(exclusions: &[(HideChain, bool)], path: &RepoPath) -> impl Iterator<Item = u32> {

@@ -166,11 +166,8 @@ fn report(
     };
     let shown = render::lint::Shown { workspace, survey, findings: &findings, note: note.as_deref() };
     match global.format {
-        FormatArg::Text => render::print(&render::lint::text(&shown))?,
         FormatArg::Json => session.print_json(workspace, &render::lint::json(workspace, &findings))?,
-        FormatArg::Sarif => render::print_json(&render::sarif::log(workspace, &findings, &session.unread(workspace)))?,
-        FormatArg::Markdown => render::print(&render::lint_formats::markdown(&shown))?,
-        FormatArg::Lines => render::print(&render::lint_formats::lines(workspace, &findings))?,
+        format => render::lint_formats::print(format, &shown, &session.unread(workspace))?,
     }
     let fail_on = args.fail_on.map(FailOn::from).or(workspace.config.lint.fail_on).unwrap_or_default();
     let counts = findings.iter().any(|finding| fail_on.counts(finding.severity));

@@ -1,11 +1,27 @@
 //! `signpost lint` for logs and for pages.
 
 use super::lint::{Shown, positions, summary};
+use crate::exit::Failure;
+use crate::options::FormatArg;
 use signpost_core::check::Finding;
+use signpost_core::files::TreeError;
 use signpost_core::project::workspace::Workspace;
 
+/// Prints the findings in any format but JSON, which every command has. `unread` is what could not be read.
+///
+/// # Errors
+/// Nobody takes the output.
+pub fn print(format: FormatArg, shown: &Shown<'_, '_>, unread: &[TreeError]) -> Result<(), Failure> {
+    match format {
+        FormatArg::Lines => super::print(&lines(shown.workspace, shown.findings)),
+        FormatArg::Markdown => super::print(&markdown(shown)),
+        FormatArg::Sarif => super::print_json(&super::sarif::log(shown.workspace, shown.findings, unread)),
+        FormatArg::Text | FormatArg::Json => super::print(&super::lint::text(shown)),
+    }
+}
+
 /// `path:line:column: severity: message [check]`, one line a finding.
-pub fn lines(workspace: &Workspace<'_>, findings: &[Finding]) -> String {
+fn lines(workspace: &Workspace<'_>, findings: &[Finding]) -> String {
     let mut out = String::new();
     for finding in findings {
         let (at, _) = positions(workspace, &finding.location, &finding.span);
@@ -26,7 +42,7 @@ pub fn lines(workspace: &Workspace<'_>, findings: &[Finding]) -> String {
 }
 
 /// A table, the most severe first.
-pub fn markdown(shown: &Shown<'_, '_>) -> String {
+fn markdown(shown: &Shown<'_, '_>) -> String {
     let mut out =
         format!("### Instruction files: {}\n", summary(shown.findings).unwrap_or_else(|| "nothing found".to_owned()));
     if let Some(note) = shown.note {

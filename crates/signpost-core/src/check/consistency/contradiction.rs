@@ -3,7 +3,7 @@ use crate::base::repo_path::RepoPath;
 use crate::check::overlap::Crowd;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
-use crate::directive::condition::endings;
+use crate::directive::condition::Condition;
 use crate::directive::{About, Claim, Modality};
 use crate::profile::{Conflict, Reach};
 use crate::project::rule::Rule;
@@ -164,26 +164,26 @@ fn conflict(context: &Context<'_, '_>, one: &Claim, other: &Claim) -> bool {
 
 /// Whether the conditions of two claims can be the same once those that a scope implies are left out.
 fn alike(one: &Claim, other: &Claim) -> bool {
-    let rest = |claim: &Claim| -> Vec<Box<str>> {
-        claim.conditions.iter().filter(|one| !one.starts_with("lang:") && !one.starts_with("path:")).cloned().collect()
-    };
-    rest(one) == rest(other)
+    let situations =
+        |claim: &Claim| claim.conditions.iter().filter(|it| !it.is_of_files()).cloned().collect::<Vec<Condition>>();
+    situations(one) == situations(other)
 }
 
 /// Whether the conditions are the same for files that both rules are about: one that the scope of either
 /// implies says nothing there.
 fn same_conditions(one: &Claim, rule: &Rule, other: &Claim, other_rule: &Rule) -> bool {
-    let rest = |claim: &Claim| -> Vec<Box<str>> {
-        let implied = |condition: &str| implies(rule, condition) || implies(other_rule, condition);
-        claim.conditions.iter().filter(|one| !implied(one)).cloned().collect()
+    let rest = |claim: &Claim| -> Vec<Condition> {
+        let implied = |condition: &Condition| implies(rule, condition) || implies(other_rule, condition);
+        claim.conditions.iter().filter(|condition| !implied(condition)).cloned().collect()
     };
     rest(one) == rest(other)
 }
 
 /// Whether every file in a rule's scope meets a condition.
-fn implies(rule: &Rule, condition: &str) -> bool {
-    if let Some(path) = condition.strip_prefix("path:") {
+fn implies(rule: &Rule, condition: &Condition) -> bool {
+    if let Condition::Path(path) = condition {
         let below = rule.scope.below.as_str();
+        let path = &**path;
         if below == path || below.strip_prefix(path).is_some_and(|rest| rest.starts_with('/')) {
             return true;
         }
@@ -194,7 +194,7 @@ fn implies(rule: &Rule, condition: &str) -> bool {
             && !items.is_empty()
             && items.iter().all(|item| starts(&item.text));
     }
-    let Some(endings) = endings(condition) else { return false };
+    let Some(endings) = condition.endings() else { return false };
     let items = &rule.scope.paths.items;
     let ends = |text: &str| match text.rsplit_once('.') {
         Some((_, last)) => {

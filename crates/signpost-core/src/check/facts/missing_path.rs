@@ -6,7 +6,7 @@ use crate::check::{CheckInfo, Context, Finding, Text, reference};
 use crate::config::Severity;
 use crate::directive::words::words;
 use crate::files::Look;
-use crate::files::ignore_file::{HideChain, HideList};
+use crate::files::ignore_file::{HideList, hidden_on_the_way};
 use std::collections::BTreeMap;
 use std::ops::Range;
 
@@ -280,21 +280,16 @@ fn first_is_folder(context: &Context<'_, '_>, bases: &[RepoPath], first: &str) -
 /// Whether git would ignore it: then it is made by a tool, or somebody's own.
 fn is_ignored(context: &Context<'_, '_>, base: &RepoPath, path: &str) -> bool {
     let Some(at) = base.resolve(path) else { return false };
-    let mut chain = HideChain::default();
-    let way = at.way();
-    for pair in way.windows(2) {
-        let [folder, next] = pair else { continue };
-        if context.project.index.folder(folder).is_some_and(|one| one.get(".gitignore").is_some())
-            && let Ok(bytes) = context.workspace.tree().read(&Location::root(folder.join(".gitignore")))
+    let ignored = hidden_on_the_way(&at, path.ends_with('/'), |folder, chain| {
+        let list = folder.join(".gitignore");
+        if context.project.index.folder(folder).is_some_and(|here| here.get(".gitignore").is_some())
+            && let Ok(bytes) = context.workspace.tree().read(&Location::root(list.clone()))
         {
-            chain = chain.with(folder, HideList::parse(&bytes));
+            return chain.with(folder, list, HideList::parse(&bytes));
         }
-        let is_folder = *next != at || path.ends_with('/');
-        if chain.hides(next.as_str(), is_folder) {
-            return true;
-        }
-    }
-    false
+        chain
+    });
+    ignored.is_some()
 }
 
 /// Whether a heading above names the folder that the path counts from.

@@ -3,7 +3,7 @@ use crate::base::repo_path::RepoPath;
 use crate::check::overlap::Told;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
-use crate::directive::condition::endings;
+use crate::directive::condition::Condition;
 use crate::directive::{About, Claim};
 use crate::facts::{Style, StyleFact, StyleValue};
 use crate::profile::Reach;
@@ -87,19 +87,14 @@ fn mismatch<'a>(context: &'a Context<'_, '_>, text: &Text, claim: &Claim) -> Opt
     let mut languages: FxHashSet<&str> = FxHashSet::default();
     let mut folders: Vec<RepoPath> = Vec::new();
     for condition in &claim.conditions {
-        if let Some(known) = endings(condition) {
-            languages.extend(known);
-        } else if let Some(path) = condition.strip_prefix("path:") {
-            folders.push(RepoPath::new(path)?);
-        } else if let Some(folder) = condition
-            .strip_prefix("head:")
-            .and_then(RepoPath::new)
-            .filter(|at| context.project.index.folder(at).is_some())
-        {
-            folders.push(folder);
-        } else {
+        match condition {
+            Condition::Language(_) => languages.extend(condition.endings()?),
+            Condition::Path(path) => folders.push(RepoPath::new(path)?),
+            Condition::Heading(words) => {
+                folders.push(RepoPath::new(words).filter(|at| context.project.index.folder(at).is_some())?);
+            }
             // When it holds is not known.
-            return None;
+            Condition::When(_) | Condition::Unless(_) => return None,
         }
     }
     let wanted = |file: &RepoPath| {

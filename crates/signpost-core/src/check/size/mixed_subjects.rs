@@ -2,7 +2,7 @@ use crate::base::repo_path::RepoPath;
 use crate::base::wording::group;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
-use crate::directive::condition::{endings, heading};
+use crate::directive::condition::{Condition, heading};
 use crate::directive::{Section, normal};
 use crate::profile::Reach;
 
@@ -81,10 +81,9 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
 /// The part of the project that a heading names, and how many files it has.
 fn scope_of(context: &Context<'_, '_>, section: &Section, below: &RepoPath) -> Option<(String, usize)> {
     let frame = heading(&section.title, false);
-    let languages: Vec<&str> = frame.conditions.iter().filter_map(|one| one.strip_prefix("lang:")).collect();
+    let languages: Vec<&[&str]> = frame.conditions.iter().filter_map(Condition::endings).collect();
     if !languages.is_empty() {
-        let conditions = frame.conditions.iter().filter_map(|one| endings(one)).flatten();
-        let files = conditions.map(|ending| context.facts.files_ending(below, ending)).sum();
+        let files = languages.into_iter().flatten().map(|ending| context.facts.files_ending(below, ending)).sum();
         return Some((section.title.clone(), files));
     }
     let title = normal(&section.title);

@@ -2,45 +2,30 @@
 
 use super::{Decided, Hidden, LeftOutWhy, Outcome, Question, Why};
 use crate::base::repo_path::{Location, RepoPath};
-use crate::files::ignore_file::HideList;
+use crate::files::ignore_file::hidden_on_the_way;
 use crate::files::{Look, TreeError};
-use crate::profile::{Kind, Level, Loads, Nested, Pick, Profile, Reach};
-use crate::project::discovery::{Candidate, Finder};
+use crate::profile::{Kind, Level, Profile, Reach};
+use crate::project::discovery::{Candidate, Finder, pick};
 use crate::project::rule::Rule;
 use crate::project::workspace::Workspace;
+use crate::resolve::choice;
 use rustc_hash::FxHashMap;
 use std::sync::Arc;
 
 /// The exclusion that hides a file from an assistant: git's reading of nested ignore files, so that nothing
 /// below a hidden folder is shown again.
 pub(super) fn hidden_by(workspace: &Workspace<'_>, profile: &Profile, file: &RepoPath) -> Option<Hidden> {
-    if profile.exclusions.is_empty() || file.is_root() {
+    if profile.exclusions.is_empty() {
         return None;
     }
-    let mut lists: Vec<(RepoPath, Vec<(RepoPath, HideList)>)> = Vec::new();
-    let way = file.way();
-    for pair in way.windows(2) {
-        let [folder, path] = pair else { continue };
-        let here = profile.exclusions.iter().filter_map(|name| {
-            let at = folder.join(name.as_str());
-            let location = Location::root(at.clone());
-            if !matches!(workspace.tree().look(&location), Look::File(_)) {
-                return None;
-            }
-            Some((at, HideList::parse(workspace.document(&location).on_disk())))
-        });
-        lists.push((folder.clone(), here.collect()));
-        let is_folder = path != file;
-        // The deepest folder speaks first; of several files in one, the last.
-        let verdict = lists.iter().rev().find_map(|(base, lists)| {
-            let rest = path.below(base)?;
-            lists.iter().rev().find_map(|(at, list)| Some((at.clone(), list.verdict(rest, is_folder)?)))
-        });
-        if let Some((by, hit)) = verdict.filter(|(_, hit)| hit.hides) {
-            return Some(Hidden { file: file.clone(), by, hit });
-        }
-    }
-    None
+    let (by, hit) = hidden_on_the_way(file, false, |folder, above| {
+        choice::exclusions_in(profile, folder, &above, |list| {
+            let location = Location::root(list.clone());
+            let is_file = matches!(workspace.tree().look(&location), Look::File(_));
+            is_file.then(|| workspace.document(&location).on_disk().to_vec())
+        })
+    })?;
+    Some(Hidden { file: file.clone(), by, hit })
 }
 
 /// Finds the candidates of all files asked about, and decides each.
@@ -71,10 +56,10 @@ pub(super) fn decide(
                     all.push(Decided { rule, outcome, files });
                 }
                 // In one conversation the strongest outcome holds.
-                Some(one) => {
-                    one.files.extend(files);
-                    if matches!(one.outcome, Outcome::LeftOut(_)) && !matches!(outcome, Outcome::LeftOut(_)) {
-                        one.outcome = outcome;
+                Some(decided) => {
+                    decided.files.extend(files);
+                    if matches!(decided.outcome, Outcome::LeftOut(_)) && !matches!(outcome, Outcome::LeftOut(_)) {
+                        decided.outcome = outcome;
                     }
                 }
             }
@@ -138,18 +123,22 @@ struct LookUp<'a, 't> {
     workspace: &'a Workspace<'t>,
     profile: &'a Profile,
     finder: &'a Finder<'a>,
-    found: FxHashMap<(usize, Location), Vec<Arc<Rule>>>,
+    found: FxHashMap<(usize, Location), Vec<MaybeDropped>>,
 }
 
 impl LookUp<'_, '_> {
-    fn at(&mut self, place: usize, anchor: &Location) -> Result<Vec<Arc<Rule>>, TreeError> {
-        let key = (place, anchor.clone());
-        if !self.found.contains_key(&key) {
-            let found: Vec<Candidate> = self.finder.at(self.profile, place, anchor)?;
-            let rules = found.into_iter().map(|found| self.workspace.rule(self.profile, found)).collect();
-            self.found.insert(key.clone(), rules);
+    /// The rules of a place at one anchor, once for all files asked about.
+    fn at(&mut self, place: usize, anchor: Location) -> Result<Vec<MaybeDropped>, TreeError> {
+        if let Some(found) = self.found.get(&(place, anchor.clone())) {
+            return Ok(found.clone());
         }
-        Ok(self.found[&key].clone())
+        let found = pick(self.profile, self.finder.at(self.profile, place, &anchor)?);
+        let read = |(found, by): (Candidate, Option<Location>)| {
+            (self.workspace.rule(self.profile, found), by.map(|winner| LeftOutWhy::EarlierPattern { winner }))
+        };
+        let rules: Vec<MaybeDropped> = found.into_iter().map(read).collect();
+        self.found.insert((place, anchor), rules.clone());
+        Ok(rules)
     }
 
     /// The candidates for one file, each with the reason why `nested` or `pick` drops it.
@@ -157,71 +146,40 @@ impl LookUp<'_, '_> {
         let mut all = Vec::new();
         for (number, place) in self.profile.places.iter().enumerate() {
             match place.level {
-                Level::User => all.extend(self.picked(number, &Location::home(RepoPath::root()))?),
-                Level::Project => all.extend(self.picked(number, &Location::root(RepoPath::root()))?),
-                Level::Folder => all.extend(self.on_the_way(number, file, start)?),
+                Level::User => all.extend(self.at(number, Location::home(RepoPath::root()))?),
+                Level::Project => all.extend(self.at(number, Location::root(RepoPath::root()))?),
+                Level::Folder => all.extend(self.on_the_way(number, &file.folder(), start)?),
             }
         }
         Ok(all)
     }
 
-    fn on_the_way(&mut self, place: usize, file: &RepoPath, start: &RepoPath) -> Result<Vec<MaybeDropped>, TreeError> {
-        let (to_file, to_start) = (file.folder().way(), start.way());
-        let ways: &[&Vec<RepoPath>] = match self.profile.loads {
-            Loads::Touched => &[&to_file],
-            Loads::Start => &[&to_start],
-            Loads::Either => &[&to_file, &to_start],
-        };
-        let mut folders: Vec<&RepoPath> = Vec::new();
-        for folder in ways.iter().copied().flatten() {
-            if !folders.contains(&folder) {
-                folders.push(folder);
-            }
-        }
+    fn on_the_way(
+        &mut self,
+        place: usize,
+        touched: &RepoPath,
+        start: &RepoPath,
+    ) -> Result<Vec<MaybeDropped>, TreeError> {
+        let mut folders = touched.way();
+        folders.extend(start.way().into_iter().filter(|folder| !touched.is_in(folder)));
         let mut by_folder = Vec::new();
-        for folder in folders {
-            let rules = self.picked(place, &Location::root(folder.clone()))?;
+        for folder in folders.iter().filter(|folder| choice::loads(self.profile, folder, touched, start)) {
+            let rules = self.at(place, Location::root(folder.clone()))?;
             if !rules.is_empty() {
                 by_folder.push((folder, rules));
             }
         }
-        if self.profile.nested == Nested::All {
-            return Ok(by_folder.into_iter().flat_map(|(_, rules)| rules).collect());
-        }
-        // The deepest folder on the first way that has any; a way's folders come from the root down.
-        let nearest = ways
-            .iter()
-            .find_map(|way| way.iter().rev().find(|folder| by_folder.iter().any(|(other, _)| other == folder)));
-        let winner = nearest.and_then(|nearest| {
-            let (_, rules) = by_folder.iter().find(|(folder, _)| *folder == nearest)?;
-            rules.iter().find(|(_, lost)| lost.is_none()).map(|(rule, _)| rule.file().clone())
-        });
+        let filled: Vec<&RepoPath> = by_folder.iter().map(|(folder, _)| *folder).collect();
+        let Some(nearest) = choice::nearest(self.profile, &filled, touched, start) else { return Ok(Vec::new()) };
+        let nearest_rules = by_folder.iter().filter(|(folder, _)| *folder == nearest).flat_map(|(_, rules)| rules);
+        let winner = nearest_rules.filter(|(_, lost)| lost.is_none()).map(|(rule, _)| rule.file().clone()).next();
         let mut all = Vec::new();
         for (folder, rules) in by_folder {
+            let displaced = winner.clone().filter(|_| !choice::stays(self.profile, folder, nearest));
             for (rule, lost) in rules {
-                let lost = match &winner {
-                    Some(winner) if Some(folder) != nearest => Some(LeftOutWhy::NearerFile { winner: winner.clone() }),
-                    _ => lost,
-                };
-                all.push((rule, lost));
+                all.push((rule, displaced.clone().map(|winner| LeftOutWhy::NearerFile { winner }).or(lost)));
             }
         }
         Ok(all)
-    }
-
-    /// The rules of a place at one anchor; with `pick = "first"` only those of one pattern stay.
-    fn picked(&mut self, place: usize, anchor: &Location) -> Result<Vec<MaybeDropped>, TreeError> {
-        let rules = self.at(place, anchor)?;
-        let first = rules.iter().map(|rule| rule.found.pattern).min();
-        let winner = rules.iter().find(|rule| Some(rule.found.pattern) == first).map(|rule| rule.file().clone());
-        let pick = self.profile.places[place].pick;
-        Ok(rules
-            .into_iter()
-            .map(|rule| {
-                let loses = pick == Pick::First && Some(rule.found.pattern) != first;
-                let why = winner.clone().filter(|_| loses).map(|winner| LeftOutWhy::EarlierPattern { winner });
-                (rule, why)
-            })
-            .collect())
     }
 }
