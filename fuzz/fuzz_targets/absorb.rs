@@ -5,6 +5,7 @@ mod project;
 use libfuzzer_sys::fuzz_target;
 use signpost_core::change::absorb::absorb;
 use signpost_core::project::lock::Lock;
+use signpost_core::project::workspace::Workspace;
 
 fuzz_target!(|data: &[u8]| {
     let [file, at, to, kind, rest @ ..] = data else { return };
@@ -24,7 +25,8 @@ fuzz_target!(|data: &[u8]| {
     let edited = lines.concat();
     files.insert(path, edited);
     let before = files.clone();
-    let done = absorb(&project::tree(&files), &[], &[], &[], &|_, _| None).expect("the project can be worked on");
+    let done = absorb(&Workspace::open(&project::tree(&files), &[]).expect("it opens"), &[], &[], &|_, _| None)
+        .expect("the project can be worked on");
     if !done.conflicts.is_empty() {
         assert!(done.rules.is_empty(), "one file was edited");
         return;
@@ -41,6 +43,7 @@ fuzz_target!(|data: &[u8]| {
     let Some(status) = project::publish(&mut files) else { return };
     assert!(status.refused.is_empty(), "{:?} {before:?} {files:?}", status.refused);
     assert!(project::publish(&mut files).is_some_and(|status| status.is_clean()), "{before:?} {files:?}");
-    let again = absorb(&project::tree(&files), &[], &[], &[], &|_, _| None).expect("the project can be worked on");
+    let again = absorb(&Workspace::open(&project::tree(&files), &[]).expect("it opens"), &[], &[], &|_, _| None)
+        .expect("the project can be worked on");
     assert!(again.files.is_empty() && again.conflicts.is_empty(), "{before:?} {files:?}");
 });

@@ -26,7 +26,8 @@ const PROFILES: [(&str, &str); 3] = [
 
 /// A project with some rules.
 pub fn project(rules: &[&str]) -> Files {
-    let mut files: Files = [("main.rs", ""), ("web/app.ts", ""), ("x.md", "")].map(|(a, b)| (a.into(), b.into())).into();
+    let mut files: Files =
+        [("main.rs", ""), ("web/app.ts", ""), ("x.md", "")].map(|(a, b)| (a.into(), b.into())).into();
     files.extend(PROFILES.map(|(path, text)| (path.into(), text.into())));
     files.insert("signpost.toml".into(), "[project]\nassistants = [\"notes\", \"folders\", \"sheet\"]\n".into());
     for (number, rule) in rules.iter().enumerate() {

@@ -99,7 +99,7 @@ proptest! {
             files.insert(name.clone(), text);
         }
         let before = files.clone();
-        let done = absorb(&tree(&files), &[], &[], &[], &|_, _| None).unwrap();
+        let done = absorb(&Workspace::open(&tree(&files), &[]).unwrap(), &[], &[], &|_, _| None).unwrap();
         // Every edited file is either absorbed or named, and no rule is changed for one that is only named.
         let lock = Lock::parse(&files["signpost.lock"]).unwrap();
         for name in &published {
@@ -135,7 +135,7 @@ proptest! {
         }
         // And then there is nothing left to do.
         prop_assert!(publish(&mut files).is_clean());
-        let again = absorb(&tree(&files), &[], &[], &[], &|_, _| None).unwrap();
+        let again = absorb(&Workspace::open(&tree(&files), &[]).unwrap(), &[], &[], &|_, _| None).unwrap();
         prop_assert!(again.files.is_empty() && again.conflicts.is_empty());
     }
 }

@@ -107,7 +107,7 @@ fn after<'t>(tree: &'t MemoryTree, choice: Option<usize>) -> (Overlay<'t>, Adopt
     let found = workspace.project().unwrap();
     let profiles: Vec<_> = workspace.profiles.iter().collect();
     let adoption = adopt(&workspace, &found, &profiles, &mut |_| choice).unwrap();
-    let changes = check(&workspace, &found, &profiles, &adoption, &[]).unwrap().changes.len();
+    let changes = check(&workspace, &found, &profiles, &adoption).unwrap().changes.len();
     let mut adopted = Overlay::new(tree);
     adoption.rules.iter().for_each(|rule| adopted.write(rule.path.clone(), rule.text.as_bytes()));
     let lock = Lock { file: adoption.files.clone() };

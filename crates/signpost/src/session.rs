@@ -72,11 +72,6 @@ impl Session {
         })
     }
 
-    /// The person's own profiles: file names and texts.
-    pub fn user_profiles(&self) -> &[(String, String)] {
-        &self.user_profiles
-    }
-
     /// Reads the settings and profiles, and says nothing of them.
     pub fn workspace_quietly(&self) -> Result<Workspace<'_>, Failure> {
         let workspace = Workspace::open(&self.tree, &self.user_profiles)?;

@@ -9,25 +9,30 @@
 //! which publishing knows the adopted files for its own. [`check`] says for every zone whether publishing would
 //! tell each assistant the same as before.
 
+mod align;
 mod check;
 pub(crate) mod cut;
+mod names;
+mod read;
 
 use crate::base::repo_path::{Location, RepoPath};
-use crate::base::wording::{MOST_WORDS, group, size};
+use crate::base::wording::group;
 use crate::change::publish::changes::link_mark;
 use crate::change::publish::options::name_in;
-use crate::change::publish::source::without_blank_lines;
-use crate::directive::{MOST_DIRECTIVES, Outline, normal};
-use crate::pattern::escaped;
-use crate::pattern::translate::translate;
-use crate::pattern::{Dialect, Pattern};
-use crate::profile::{Base, Kind, Level, Nested, Profile, Reach};
+use crate::directive::Outline;
+use crate::pattern::Pattern;
+use crate::profile::{Profile, Reach};
 use crate::project::guidance::{self, Kept};
-use crate::project::lock::{Lock, LockedFile, hash};
+use crate::project::lock::{LockedFile, hash};
 use crate::project::rule::Rule;
 use crate::project::workspace::{Project, Workspace};
+use align::akin;
 pub use check::{CheckError, Checked, ZoneChange, check};
-use cut::{Unit, atoms, squeezed, units};
+use cut::Unit;
+use names::stem;
+pub(crate) use names::{Names, slug};
+pub(crate) use read::patterns_from;
+use read::{hidden_below, read};
 use rustc_hash::FxHashSet;
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
@@ -190,206 +195,6 @@ impl Adoption {
     fn leave(&mut self, file: &Location, why: impl Into<String>) {
         self.left.push(LeftAlone { path: file.to_string(), why: why.into() });
     }
-}
-
-/// The names of rules that are taken, in lower case, for file systems that know no other; and whether they were taken
-/// here rather than found.
-#[derive(Default)]
-pub(crate) struct Names(BTreeMap<String, bool>);
-
-impl Names {
-    /// Those of the guidance that is there.
-    pub fn taken(workspace: &Workspace<'_>, project: &Project) -> Result<Self, crate::files::TreeError> {
-        let guidance = workspace.guidance(project)?;
-        let rules = guidance.iter().flat_map(|guidance| &guidance.rules);
-        Ok(Names(rules.map(|rule| (rule.file().path.as_str().to_lowercase(), false)).collect()))
-    }
-
-    /// Takes a name; whether it was free.
-    fn take(&mut self, path: &RepoPath) -> bool {
-        let key = path.as_str().to_lowercase();
-        let free = !self.0.contains_key(&key);
-        self.0.entry(key).or_insert(true);
-        free
-    }
-
-    /// A file of that name in a folder, with a number where the name is taken; its text, which may depend on the name; and
-    /// whether it is there already: a run that was killed may have written it.
-    pub fn free(
-        &mut self,
-        workspace: &Workspace<'_>,
-        folder: &RepoPath,
-        name: &str,
-        text: impl Fn(&str) -> String,
-    ) -> (RepoPath, String, bool) {
-        let mut number = 1;
-        loop {
-            let name = if number == 1 { name.to_owned() } else { format!("{name}-{number}") };
-            let (path, text) = (folder.join(&format!("{name}.md")), text(&name));
-            if self.take(&path) {
-                return (path, text, false);
-            }
-            if self.is_there(workspace, &path, &text) {
-                self.0.insert(path.as_str().to_lowercase(), true);
-                return (path, text, true);
-            }
-            number += 1;
-        }
-    }
-
-    /// Whether a file that was there before holds this text.
-    fn is_there(&self, workspace: &Workspace<'_>, path: &RepoPath, text: &str) -> bool {
-        let at = Location::root(path.clone());
-        self.0.get(&path.as_str().to_lowercase()) == Some(&false)
-            && matches!(workspace.tree().look(&at), crate::files::Look::File(_))
-            && workspace.document(&at).text == text
-    }
-}
-
-/// The folders further down whose own files keep an assistant that reads only the nearest from reading a file.
-fn hidden_below(project: &Project, workspace: &Workspace<'_>, profile: &Profile, rule: &Rule) -> Vec<RepoPath> {
-    if profile.nested != Nested::Nearest || rule.level != Level::Folder {
-        return Vec::new();
-    }
-    let number = workspace.profiles.iter().position(|other| other.name == profile.name).unwrap_or_default();
-    let here = &rule.found.anchor.path;
-    let same_place = project.candidates[number].iter().filter(|found| found.place == rule.found.place);
-    let mut below: Vec<RepoPath> =
-        same_place.map(|found| found.anchor.path.clone()).filter(|folder| folder.below(here).is_some()).collect();
-    below.sort();
-    below.dedup();
-    let all = below.clone();
-    below.retain(|folder| !all.iter().any(|other| folder.below(other).is_some()));
-    below
-}
-
-/// A file as adopting sees it; nothing where it is in the guidance already; the reason where it stays outside.
-fn read(
-    workspace: &Workspace<'_>,
-    profile: &Profile,
-    number: usize,
-    rule: &Arc<Rule>,
-    lock: &Lock,
-    hidden: &[RepoPath],
-) -> Result<Option<(Address, Adoptee)>, String> {
-    let place = rule.place_in(profile);
-    let Some(path) = rule.file().in_root() else { return Err("it is yours alone, in your home folder".into()) };
-    if place.personal {
-        return Err("it is one person's own copy".into());
-    }
-    match rule.kind {
-        Kind::Role => return Err("it is a role, for another conversation".into()),
-        Kind::Bundle => return Err("it is a bundle, which holds more than a rule".into()),
-        Kind::Rule | Kind::Called => {}
-    }
-    if let Some(known) = lock.file.iter().find(|file| file.path == path.as_str()) {
-        let link = workspace.tree().link_target(rule.file()).map(|target| link_mark(&target));
-        let published = match link {
-            Some(link) => known.hash == link,
-            None => known.is(rule.document.on_disk()),
-        };
-        if published {
-            return Ok(None);
-        }
-        return Err(format!("it was edited since it was published: `signpost absorb {path}` takes that back"));
-    }
-    if rule.document.error.is_some() {
-        return Err("it can't be read".into());
-    }
-    if let Some(line) = rule.document.bad_line() {
-        return Err(format!("line {line} is not UTF-8; save it as UTF-8 first"));
-    }
-    if rule.document.text.len() > MOST_WORDS {
-        return Err(format!("at {} it is more than any assistant reads; cut it down first", size(rule.document.bytes)));
-    }
-    let body = rule.document.text[rule.header.body..].replace("\r\n", "\n");
-    let body = without_blank_lines(body.trim_start_matches('\u{feff}')).to_owned();
-    if body.is_empty() {
-        return Err("it has no text".into());
-    }
-    let Some(units) = units(&body) else {
-        let most = group(MOST_DIRECTIVES);
-        return Err(format!(
-            "it holds more than {most} directives, more than any assistant follows; cut it down first"
-        ));
-    };
-    let base = if rule.level == Level::Folder { rule.found.anchor.path.clone() } else { RepoPath::root() };
-    let (paths, except) = match rule.reach {
-        Reach::Scoped | Reach::Offered => patterns_from(rule, &base, place.base == Base::Root, &place.dialect)?,
-        Reach::Standing | Reach::Called => Default::default(),
-    };
-    if rule.reach == Reach::Scoped && paths.is_empty() {
-        return Err("it is scoped and has no valid pattern, so it reaches no file".into());
-    }
-    let (mut reach, mut paths, mut except) = (rule.reach, paths, except);
-    if matches!(reach, Reach::Standing | Reach::Scoped) && !hidden.is_empty() {
-        // Where only the nearest file is read, those above are not told there.
-        if reach == Reach::Standing {
-            (reach, paths) = (Reach::Scoped, vec!["**".to_owned()]);
-        }
-        let below = hidden.iter().filter_map(|folder| folder.below(&base));
-        except.extend(below.map(|folder| format!("{}/**", escaped(folder, guidance::dialect()))));
-    }
-    let summary = rule.summary.as_ref().map(|text| text.split_whitespace().collect::<Vec<_>>().join(" "));
-    let address = Address { base, reach, paths, except, summary };
-    Ok(Some((
-        address,
-        Adoptee {
-            profile: number,
-            rule: rule.clone(),
-            squeezed: squeezed(&body),
-            body,
-            units,
-            members: BTreeSet::from([number]),
-            files: BTreeSet::from([path.clone()]),
-            kept: Kept::of(&rule.document.text, &rule.header, place),
-        },
-    )))
-}
-
-/// The patterns of a rule, as the guidance writes them in a folder. `from_root` says that they count from the root
-/// and not from there.
-pub(crate) fn patterns_from(
-    rule: &Rule,
-    folder: &RepoPath,
-    from_root: bool,
-    dialect: &Dialect,
-) -> Result<(Vec<String>, Vec<String>), String> {
-    let below = !folder.is_root() && from_root;
-    let one = |pattern: &Pattern| -> Result<Vec<String>, String> {
-        let words = translate(pattern.text(), dialect, guidance::dialect(), &RepoPath::root()).words;
-        if !below {
-            return Ok(words);
-        }
-        // They count from the root, and the rule will stand further down.
-        let cut = |text: &String| {
-            let rest = text.trim_start_matches('/').strip_prefix(folder.as_str())?.strip_prefix('/')?;
-            Some(if rest.contains('/') { rest.to_owned() } else { format!("/{rest}") })
-        };
-        let any_depth = |text: &&String| !text.contains('/') || text.starts_with("**/");
-        words
-            .iter()
-            .map(|text| cut(text).or_else(|| any_depth(&text).then(|| text.clone())))
-            .collect::<Option<Vec<_>>>()
-            .ok_or_else(|| format!("its pattern `{}` can't be said from {folder}/", pattern.text()))
-    };
-    let (mut paths, mut except) = (Vec::new(), Vec::new());
-    for pattern in &rule.scope.paths.set.patterns {
-        match (pattern.is_negated(), except.is_empty()) {
-            (true, _) => except.extend(one(pattern)?),
-            (false, true) => paths.extend(one(pattern)?),
-            (false, false) => {
-                return Err("its patterns take files in again after a `!`, which the guidance can't say".into());
-            }
-        }
-    }
-    for pattern in &rule.scope.except.set.patterns {
-        if pattern.is_negated() {
-            return Err("its exceptions have exceptions, which the guidance can't say".into());
-        }
-        except.extend(one(pattern)?);
-    }
-    Ok((paths, except))
 }
 
 struct Writer<'a, 'p> {
@@ -603,178 +408,10 @@ impl Writer<'_, '_> {
         }
         keep
     }
-
-    /// Lays the sections of files that say nearly the same side by side.
-    fn align(&mut self, files: &[Adoptee], choose: &mut dyn FnMut(&Difference) -> Option<usize>) -> Vec<Piece> {
-        let mut merged: Vec<(String, BTreeMap<usize, Told>)> = Vec::new();
-        let mut members: Vec<usize> = files.iter().map(|one| one.profile).collect();
-        members.dedup();
-        for member in members {
-            // Sections that come after each other stay so.
-            let mut after = 0;
-            let mut seen: BTreeMap<String, usize> = BTreeMap::new();
-            for file in files.iter().filter(|one| one.profile == member) {
-                for unit in file.units.iter().cloned() {
-                    let title = unit.heading.as_deref().map(normal).unwrap_or_default();
-                    let turn = seen.entry(title.clone()).or_default();
-                    *turn += 1;
-                    let key = format!("{title}\n{turn}");
-                    let found = merged.iter().position(|(known, _)| *known == key).filter(|at| *at >= after);
-                    let at = match found {
-                        Some(at) => at,
-                        None => {
-                            let taken = merged.iter().any(|(known, _)| *known == key);
-                            let key = if taken { format!("{key}\n{member}") } else { key };
-                            merged.insert(after, (key, BTreeMap::new()));
-                            after
-                        }
-                    };
-                    merged[at].1.insert(member, (unit, file.members.clone(), file.files.clone()));
-                    after = at + 1;
-                }
-            }
-        }
-        let mut pieces: Vec<Piece> = Vec::new();
-        for (_, versions) in merged {
-            for piece in self.versions(versions, choose) {
-                match pieces.last_mut() {
-                    // What the same assistants are told from the same files stays in one rule.
-                    Some(last) if last.members == piece.members && last.files == piece.files => {
-                        last.text += &format!("\n\n{}", piece.text);
-                    }
-                    _ => pieces.push(piece),
-                }
-            }
-        }
-        pieces
-    }
-
-    /// The pieces of one section in its versions.
-    fn versions(
-        &mut self,
-        versions: BTreeMap<usize, Told>,
-        choose: &mut dyn FnMut(&Difference) -> Option<usize>,
-    ) -> Vec<Piece> {
-        // Members with the same words.
-        let mut groups: Vec<(String, Piece)> = Vec::new();
-        for (unit, members, files) in versions.into_values() {
-            let words = squeezed(&unit.text);
-            match groups.iter_mut().find(|(known, _)| *known == words) {
-                Some((_, piece)) => {
-                    piece.members.extend(members);
-                    piece.files.extend(files);
-                }
-                None => {
-                    let title = unit.heading.clone().unwrap_or_default();
-                    groups.push((words, Piece { title, text: unit.text, members, files }));
-                }
-            }
-        }
-        let mut groups: Vec<Piece> = groups.into_iter().map(|(_, piece)| piece).collect();
-        if groups.len() < 2 {
-            return groups;
-        }
-        let all: Vec<Vec<String>> = groups.iter().map(|piece| atoms(&piece.text)).collect();
-        let words: Vec<BTreeSet<String>> =
-            all.iter().map(|atoms| atoms.iter().map(|atom| squeezed(atom)).collect()).collect();
-        let in_all = |squeezed: &String| words.iter().all(|own| own.contains(squeezed));
-        let shared: Vec<String> = all[0].iter().filter(|atom| in_all(&squeezed(atom))).cloned().collect();
-        let titled = !groups[0].title.is_empty();
-        let is_shared = |atom: &String| in_all(&squeezed(atom));
-        let is_heading = |atom: &String| atom.starts_with('#');
-        let texts = shared.iter().filter(|atom| !is_heading(atom)).count();
-        if texts == 0 && !titled {
-            return groups;
-        }
-        let mut difference = Difference {
-            title: groups[0].title.clone(),
-            versions: groups
-                .iter()
-                .zip(&all)
-                .map(|(piece, atoms)| Version {
-                    assistants: piece.members.iter().map(|one| self.profiles[*one].name.clone()).collect(),
-                    file: piece.files.first().cloned().unwrap_or_default(),
-                    text: piece.text.clone(),
-                    own: atoms.iter().filter(|atom| !is_shared(atom)).cloned().collect(),
-                })
-                .collect(),
-            chosen: None,
-        };
-        difference.chosen = choose(&difference).filter(|number| *number < groups.len());
-        let chosen = difference.chosen;
-        self.adoption.differences.push(difference);
-        let everybody = || groups.iter().flat_map(|piece| piece.members.iter().copied()).collect();
-        let everywhere = || groups.iter().flat_map(|piece| piece.files.iter().cloned()).collect();
-        if let Some(number) = chosen {
-            let (title, text) = (groups[number].title.clone(), groups[number].text.clone());
-            return vec![Piece { title, text, members: everybody(), files: everywhere() }];
-        }
-        if texts == 0 {
-            return groups;
-        }
-        let heading = shared.iter().find(|atom| is_heading(atom)).cloned();
-        let mut pieces = vec![Piece {
-            title: groups[0].title.clone(),
-            text: cut::joined(&shared),
-            members: everybody(),
-            files: everywhere(),
-        }];
-        for (piece, atoms) in groups.iter_mut().zip(&all) {
-            let mut own: Vec<String> = atoms.iter().filter(|atom| !is_shared(atom)).cloned().collect();
-            if own.is_empty() {
-                continue;
-            }
-            own.splice(0..0, heading.clone());
-            piece.text = cut::joined(&own);
-            pieces.push(piece.clone());
-        }
-        pieces
-    }
 }
 
 /// The reach, where the guidance would not take it for granted.
 fn explicit(address: &Address) -> Option<Reach> {
     let assumed = if address.paths.is_empty() { Reach::Standing } else { Reach::Scoped };
     (address.reach != assumed).then_some(address.reach)
-}
-
-/// Which files share a section, or most of one, with a file of another assistant.
-fn akin(files: &[Adoptee]) -> Vec<bool> {
-    let cut: Vec<(BTreeSet<usize>, BTreeSet<String>)> = files
-        .iter()
-        .map(|one| {
-            let atoms = one.units.iter().flat_map(|unit| atoms(&unit.text));
-            (one.members.clone(), atoms.filter(|atom| !atom.starts_with('#')).map(|atom| squeezed(&atom)).collect())
-        })
-        .collect();
-    let shares = |one: &(BTreeSet<usize>, BTreeSet<String>), other: &(BTreeSet<usize>, BTreeSet<String>)| {
-        let shared = one.1.intersection(&other.1).count();
-        one.0.is_disjoint(&other.0) && shared > 0 && shared * 4 >= one.1.len().min(other.1.len())
-    };
-    (0..cut.len()).map(|one| cut.iter().any(|other| shares(&cut[one], other))).collect()
-}
-
-/// A path without its ending.
-fn stem(text: &str) -> String {
-    match text.rsplit_once('.') {
-        Some((stem, _)) if !stem.is_empty() && !stem.ends_with('/') => stem.to_owned(),
-        _ => text.to_owned(),
-    }
-}
-
-/// A file name made of words.
-pub(crate) fn slug(words: &str) -> String {
-    let mut slug = String::new();
-    for c in words.chars() {
-        if c.is_alphanumeric() {
-            slug.extend(c.to_lowercase());
-        } else if !slug.ends_with('-') && !slug.is_empty() {
-            slug.push('-');
-        }
-        if slug.chars().count() >= 40 {
-            break;
-        }
-    }
-    let slug = slug.trim_end_matches('-');
-    if slug.is_empty() { "rule".to_owned() } else { slug.to_owned() }
 }

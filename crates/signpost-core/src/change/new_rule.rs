@@ -78,7 +78,6 @@ pub fn attempt(
     workspace: &Workspace<'_>,
     project: &Project,
     profiles: &[&Profile],
-    user_profiles: &[(String, String)],
     path: &RepoPath,
     header: &RuleHeader,
     body: &str,
@@ -93,7 +92,7 @@ pub fn attempt(
         tree.write(rule.path.clone(), rule.text.as_bytes());
     }
     tree.write(path.clone(), text.as_bytes());
-    let with_rule = Workspace::open(&tree, user_profiles)?;
+    let with_rule = workspace.over(&tree);
     let found = with_rule.project()?;
     let guidance = with_rule.guidance(&found)?;
     let assistants: Vec<_> = guidance.into_iter().collect();

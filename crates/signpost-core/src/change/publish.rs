@@ -10,8 +10,11 @@
 
 pub mod changes;
 pub mod compose;
+mod fill;
 pub mod header;
+mod links;
 pub(crate) mod options;
+mod place;
 pub mod source;
 
 use crate::base::repo_path::{Location, RepoPath};
@@ -19,15 +22,14 @@ use crate::base::toml_file::ConfigError;
 use crate::facts::Facts;
 use crate::files::index::Folder;
 use crate::files::{EntryKind, Look, TreeError};
-use crate::header::{Header, HeaderStyle};
 use crate::pattern::Pattern;
-use crate::profile::{Kind, Level, Nested, Profile, Reach};
+use crate::profile::{Kind, Level, Profile, Reach};
 use crate::project::discovery::Finder;
-use crate::project::guidance::{self, REMARK_END};
+use crate::project::guidance;
 use crate::project::workspace::{Assistant, Project, Workspace};
 use crate::resolve::zones::{Zones, partition};
-use compose::{Above, Part, Segment, compose};
-use options::{Way, ways};
+use compose::{Part, Segment};
+use links::link_same;
 use rustc_hash::FxHashMap;
 use source::{Source, Unpublished};
 use std::cell::OnceCell;
@@ -320,235 +322,11 @@ impl<'a> Planner<'a, '_> {
         self.numbers.get(&source.path).map_or(0, |(_, number)| *number)
     }
 
-    /// The tightest folder of a rule's scope: as far as its patterns spell it out, else where its files are.
-    fn folder(&self, source: &Source) -> RepoPath {
-        let spelled = source.spelled_folder();
-        if spelled != source.base || source.patterns().0.contains(&"**") {
-            return spelled;
-        }
-        let folders = self.folders.get_or_init(|| {
-            let zones = self.zones();
-            let mut folders: Vec<Option<RepoPath>> = vec![None; self.guidance.rules.len()];
-            for zone in &zones.zones {
-                for id in zones.rules_of(zone) {
-                    let own = &mut folders[id.rule];
-                    *own = Some(own.take().map_or_else(|| zone.folder.clone(), |own| own.common(&zone.folder)));
-                }
-            }
-            folders
-        });
-        folders[self.number_in_guidance(source)].clone().unwrap_or(spelled)
-    }
-
-    /// Finds a file for a rule.
-    fn place(&mut self, number: usize, source: usize) {
-        let (profile, rule) = (self.profiles[number], &self.sources[source]);
-        if let Some(path) = self.already_told(number, source) {
-            let draft = self.drafts.get_mut(&path).expect("it was just found");
-            if !draft.assistants.contains(&number) {
-                draft.assistants.push(number);
-            }
-            let wider = rule.subtree().as_ref() != Some(&draft.anchor);
-            if wider {
-                self.lose(LossKind::WiderReach, number, source, Some(path));
-            }
-            return;
-        }
-        let finder = Finder::new(self.workspace.tree(), None);
-        let offered = self.workspace.config.publish.offered;
-        let owns = |way: &Way| {
-            let owner = finder.owner(profile, &Location::root(way.path.clone()));
-            owner.is_some_and(|own| own.place == way.place && own.anchor.path == way.anchor)
-        };
-        let exists = |path: &RepoPath| self.project.index.holds(path);
-        let found = ways(profile, rule, &|| self.folder(rule), offered, &exists, &owns);
-        for way in found {
-            let Some(path) = self.free(&way, source) else { continue };
-            for loss in &way.losses {
-                self.lose(loss.clone(), number, source, Some(path.clone()));
-            }
-            let place = way.place;
-            let draft = self.drafts.entry(path.clone()).or_insert_with(|| Draft {
-                owner: (number, place),
-                anchor: way.anchor.clone(),
-                block: way.header.block.clone(),
-                parts: Vec::new(),
-                assistants: Vec::new(),
-                shared: way.shared,
-                kept: Vec::new(),
-            });
-            let part = Part { source, above: way.above };
-            let holding = self.holding.entry(source).or_default();
-            if !holding.contains(&path) {
-                holding.push(path.clone());
-                draft.parts.push(part);
-                let style = profile.places[place].header;
-                let kept = rule.keep.get(&profile.name).filter(|_| style != HeaderStyle::None);
-                if let Some(lines) = kept.map(|kept| kept.lines(style)) {
-                    // Rules that were cut from one file keep the same.
-                    if !draft.kept.contains(&lines) {
-                        draft.kept.push(lines);
-                    }
-                }
-            }
-            if !draft.assistants.contains(&number) {
-                draft.assistants.push(number);
-            }
-            self.known.insert(path.as_str().to_lowercase(), path);
-            return;
-        }
-        self.lose(LossKind::LeftOut { reach: rule.reach, no_room: false }, number, source, None);
-    }
-
     fn lose(&mut self, kind: LossKind, number: usize, source: usize, file: Option<RepoPath>) {
         let (assistant, rule) = (self.profiles[number].name.clone(), self.sources[source].path.clone());
         let weigh = || self.workspace.weigh(&self.sources[source].body);
         let tokens = *self.tokens.entry(source).or_insert_with(weigh);
         self.losses.push(Loss { kind, assistant, rule, file, meant: 0, told: 0, tokens });
-    }
-
-    /// A file of another assistant that holds the rule, and that this one reads too.
-    fn already_told(&self, number: usize, source: usize) -> Option<RepoPath> {
-        let profile = self.profiles[number];
-        let finder = Finder::new(self.workspace.tree(), None);
-        self.holding.get(&source)?.iter().find_map(|path| {
-            let draft = self.drafts.get(path).filter(|draft| draft.owner.0 != number)?;
-            let own = finder.owner(profile, &Location::root(path.clone()))?;
-            let place = &profile.places[own.place];
-            let style = self.profiles[draft.owner.0].places[draft.owner.1].header;
-            let header = Header::read(&header::fenced(style, &draft.block, ""), place.header);
-            let told = place.kind == Kind::Rule && place.reach_of(&header) == Reach::Standing;
-            (told && draft.block.is_empty() && draft.kept.is_empty()).then(|| path.clone())
-        })
-    }
-
-    /// The path of a way, or one beside it where another rule has taken it; `None` where that can't be.
-    fn free(&self, way: &Way, source: usize) -> Option<RepoPath> {
-        let same = |draft: &Draft| {
-            draft.block == way.header.block
-                && (way.shared && draft.shared || draft.parts.iter().all(|part| part.source == source))
-        };
-        let taken = |path: &RepoPath| self.known.get(&path.as_str().to_lowercase()).is_some_and(|known| known != path);
-        match self.drafts.get(&way.path) {
-            Some(draft) if same(draft) => return Some(way.path.clone()),
-            None if !taken(&way.path) => return Some(way.path.clone()),
-            _ if way.shared => return None,
-            _ => {}
-        }
-        let free = |path: &&RepoPath| !taken(path) && self.drafts.get(*path).is_none_or(same);
-        way.others.iter().find(free).cloned()
-    }
-
-    /// Where only the nearest file is read, it has to repeat what those above say.
-    fn repeat_for_nearest(&mut self) {
-        let paths: Vec<RepoPath> = self.drafts.keys().cloned().collect();
-        for path in &paths {
-            let draft = &self.drafts[path];
-            let (number, place) = draft.owner;
-            let profile = self.profiles[number];
-            let nearest = profile.nested == Nested::Nearest && profile.places[place].level == Level::Folder;
-            if !nearest || !draft.shared || draft.anchor.is_root() {
-                continue;
-            }
-            let above = self.drafts.values().filter(|other| {
-                other.owner == draft.owner && other.anchor != draft.anchor && draft.anchor.is_in(&other.anchor)
-            });
-            let told_here = |part: &&Part| !self.sources[part.source].leaves_out(&draft.anchor);
-            let mut inherited: Vec<(usize, Part)> = above
-                .flat_map(|other| other.parts.iter().filter(told_here).map(|part| (other.anchor.depth(), part.clone())))
-                .collect();
-            inherited.sort_by_key(|(depth, part)| (*depth, part.source));
-            let own = std::mem::take(&mut self.drafts.get_mut(path).expect("its path is known").parts);
-            let mut parts: Vec<Part> = inherited.into_iter().map(|(_, part)| part).collect();
-            parts.extend(own);
-            let mut seen = Vec::new();
-            parts.retain(|part| {
-                !seen.contains(&part.source) && {
-                    seen.push(part.source);
-                    true
-                }
-            });
-            self.drafts.get_mut(path).expect("its path is known").parts = parts;
-        }
-    }
-
-    fn compose_all(&mut self) -> Vec<Planned> {
-        let drafts = std::mem::take(&mut self.drafts);
-        drafts.into_iter().filter_map(|(path, draft)| self.compose_one(path, draft)).collect()
-    }
-
-    fn compose_one(&mut self, path: RepoPath, mut draft: Draft) -> Option<Planned> {
-        loop {
-            let parts: Vec<Part> = draft.parts.clone();
-            parts.first()?;
-            let style = self.profiles[draft.owner.0].places[draft.owner.1].header;
-            let remark = remark(&parts, self.sources);
-            let head =
-                header::fenced(style, &format!("{}{}", draft.block, draft.kept.concat()), &format!("# {remark}\n"));
-            let mut top = if head.is_empty() { format!("<!-- {remark} -->\n") } else { head };
-            let (mut text, mut segments) = compose(&top, &parts, self.sources);
-            let limit = self.least_limit(&draft);
-            if limit > 0 && text.len() as u64 > limit && top.starts_with("<!--") {
-                // The remark may not push out what the assistant is to read.
-                (text, segments) = compose("", &parts, self.sources);
-                text += &format!("\n<!-- {remark} -->\n");
-                top.clear();
-            }
-            if limit > 0 && text.len() as u64 > limit {
-                // What is only of use at times makes room for what is told always: as much as is too much, and one at least.
-                let mut too_much = text.len() as u64 - limit;
-                let mut dropped = false;
-                while let Some(last) = draft.parts.iter().rposition(|part| matches!(part.above, Above::When(_)))
-                    && (too_much > 0 || !dropped)
-                {
-                    dropped = true;
-                    let part = draft.parts.remove(last);
-                    let source = part.source;
-                    // At most so much goes with it; where it was less, there is another round.
-                    let Above::When(summary) = part.above else { continue };
-                    let heading = summary.len() + "###### When needed: ".len() + 4;
-                    too_much = too_much.saturating_sub((self.sources[source].body.len() + heading) as u64);
-                    for number in draft.assistants.clone() {
-                        let (name, rule) = (self.profiles[number].name.clone(), self.sources[source].path.clone());
-                        self.losses.retain(|loss| loss.assistant != name || loss.rule != rule);
-                        let reach = self.sources[source].reach;
-                        self.lose(LossKind::LeftOut { reach, no_room: true }, number, source, None);
-                    }
-                }
-                if dropped {
-                    continue;
-                }
-                self.over_limit(&draft, &path, &text, &segments);
-            }
-            let mut assistants: Vec<String> =
-                draft.assistants.iter().map(|number| self.profiles[*number].name.clone()).collect();
-            assistants.sort();
-            let mut sources: Vec<RepoPath> =
-                draft.parts.iter().map(|part| self.sources[part.source].path.clone()).collect();
-            sources.dedup();
-            let body = top.len();
-            return Some(Planned { path, content: Content::Text(text), assistants, sources, segments, body });
-        }
-    }
-
-    fn least_limit(&self, draft: &Draft) -> u64 {
-        let limits = draft.assistants.iter().map(|number| self.profiles[*number].limits.file_bytes);
-        limits.filter(|limit| *limit > 0).min().unwrap_or(0)
-    }
-
-    fn over_limit(&mut self, draft: &Draft, path: &RepoPath, text: &str, segments: &[Segment]) {
-        for number in draft.assistants.clone() {
-            let limit = self.profiles[number].limits.file_bytes;
-            if limit == 0 || text.len() as u64 <= limit {
-                continue;
-            }
-            for segment in segments.iter().filter(|segment| segment.span.end as u64 > limit) {
-                let bytes = segment.span.end as u64 - limit.max(segment.span.start as u64);
-                if let Some((source, _)) = self.numbers.get(&segment.source) {
-                    self.lose(LossKind::OverLimit { bytes }, number, *source, Some(path.clone()));
-                }
-            }
-        }
     }
 
     /// Files that an assistant reads though they are not for it.
@@ -603,51 +381,6 @@ impl<'a> Planner<'a, '_> {
         // The folder holds nothing that the rule is not meant for.
         losses.retain(|loss| loss.kind != LossKind::WiderReach || loss.told > loss.meant);
     }
-}
-
-/// What says where to edit.
-fn remark(parts: &[Part], sources: &[Source]) -> String {
-    let mut files: Vec<&RepoPath> = parts.iter().map(|part| &sources[part.source].path).collect();
-    files.sort();
-    files.dedup();
-    // A name could end the comment that this stands in, or begin a line of a header.
-    let harmless = |path: &RepoPath| !path.as_str().contains("-->") && !path.as_str().contains(char::is_control);
-    match &files[..] {
-        [one] if harmless(one) => format!("From {one}: edit it there, {REMARK_END}"),
-        all => {
-            let folder = all.iter().map(|path| path.folder()).reduce(|a, b| a.common(&b)).unwrap_or_default();
-            let from =
-                if folder.is_root() || !harmless(&folder) { "guidance/rules".to_owned() } else { folder.to_string() };
-            match all.len() {
-                1 => format!("From a rule in {from}/: edit it there, {REMARK_END}"),
-                number => format!("From the {number} rules in {from}/: edit them there, {REMARK_END}"),
-            }
-        }
-    }
-}
-
-/// Makes files with the same bytes one file, and links to it.
-fn link_same(files: &mut [Planned]) {
-    let mut first: FxHashMap<String, RepoPath> = FxHashMap::default();
-    let mut order: Vec<usize> = (0..files.len()).collect();
-    order.sort_by_key(|number| (files[*number].path.depth(), files[*number].path.clone()));
-    for number in order {
-        let Content::Text(text) = &files[number].content else { continue };
-        match first.get(text) {
-            Some(target) => files[number].content = Content::Link(relative(target, &files[number].path)),
-            None => {
-                first.insert(text.clone(), files[number].path.clone());
-            }
-        }
-    }
-}
-
-/// The path from a file's folder to another file.
-fn relative(target: &RepoPath, from: &RepoPath) -> String {
-    let folder = from.folder();
-    let common = target.folder().common(&folder);
-    let up = "../".repeat(folder.depth() - common.depth());
-    format!("{up}{}", target.below(&common).unwrap_or(target.as_str()))
 }
 
 /// The profiles to publish for: those asked for or set, else those that have files here or had some published.

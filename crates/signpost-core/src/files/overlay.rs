@@ -28,6 +28,11 @@ impl<'t> Overlay<'t> {
         self.changes.insert(path, None);
     }
 
+    /// Whether a file was put there or taken away.
+    pub fn changes(&self, at: &Location) -> bool {
+        self.change(at).is_some()
+    }
+
     fn change(&self, at: &Location) -> Option<&Option<Vec<u8>>> {
         (at.side == Side::Root).then(|| self.changes.get(&at.path)).flatten()
     }

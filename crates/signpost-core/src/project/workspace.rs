@@ -5,7 +5,7 @@ use crate::base::tokens::{self, Weigher};
 use crate::base::toml_file::{ConfigError, nearest, parse_toml};
 use crate::config::{CONFIG_NAME, Config};
 use crate::files::index::Index;
-use crate::files::{EntryKind, Look, Tree, TreeError};
+use crate::files::{EntryKind, Look, Overlay, Tree, TreeError};
 use crate::profile::{Origin, Profile, built_in};
 use crate::project::discovery::{Candidate, Finder, pick};
 use crate::project::guidance;
@@ -131,6 +131,23 @@ impl<'t> Workspace<'t> {
             workspace.config_text = text;
         }
         Ok(workspace)
+    }
+
+    /// The project as it would be with some files changed. Settings and profiles stay as they are, and what was read of
+    /// other files is not read again.
+    pub fn over<'o>(&self, tree: &'o Overlay<'_>) -> Workspace<'o> {
+        let documents = self.documents.lock().unwrap_or_else(PoisonError::into_inner);
+        let same = documents.iter().filter(|(location, _)| !tree.changes(location));
+        Workspace {
+            tree,
+            profiles: self.profiles.clone(),
+            config: self.config.clone(),
+            config_text: self.config_text.clone(),
+            remarks: Vec::new(),
+            documents: Mutex::new(same.map(|(location, place)| (location.clone(), place.clone())).collect()),
+            rules: Mutex::default(),
+            weigher: self.weigher,
+        }
     }
 
     fn check_config(&self, text: &str) -> Result<(), Box<ConfigError>> {

@@ -30,7 +30,7 @@ pub fn run(args: &AbsorbArgs, global: &Global) -> Result<Exit, Failure> {
     let files = args.files.iter().map(|path| session.path(path)).collect::<Result<Vec<_>, _>>()?;
     let workspace = session.workspace()?;
     let archive = |path: &_, hash: &str| git::version_with(session.root(), path, hash);
-    let done = absorb(&session.tree, session.user_profiles(), &global.assistant, &files, &archive)?;
+    let done = absorb(&workspace, &global.assistant, &files, &archive)?;
     if let Some(alone) = &alone {
         let lock = workspace.lock()?;
         let new = absorbed(&done, &lock);

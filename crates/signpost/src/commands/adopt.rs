@@ -59,9 +59,7 @@ pub fn run(args: &AdoptArgs, global: &Global) -> Result<Exit, Failure> {
     if let Some(error) = failed {
         return Err(error);
     }
-    let checked = session.patiently("Checking every zone", || {
-        check(&workspace, &project, &chosen, &adoption, session.user_profiles())
-    })?;
+    let checked = session.patiently("Checking every zone", || check(&workspace, &project, &chosen, &adoption))?;
     if let Some(alone) = &alone {
         let (changes, new) = written(&lock, &adoption);
         apply::rules_then_lock(session.root(), changes, lock, new, alone)?;

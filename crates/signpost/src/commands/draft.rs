@@ -63,9 +63,8 @@ pub fn run(args: &DraftArgs, global: &Global) -> Result<Exit, Failure> {
     let words = words(args)?;
     let lock = workspace.lock()?;
     let chosen = profiles(&workspace, &project, &global.assistant, &lock)?;
-    let trial = session.patiently("Trying the rule", || {
-        attempt(&workspace, &project, &chosen, session.user_profiles(), &path, &header, &words)
-    })?;
+    let trial =
+        session.patiently("Trying the rule", || attempt(&workspace, &project, &chosen, &path, &header, &words))?;
     if let Some(alone) = &alone {
         apply::create(session.root(), vec![Change::create(&path, &trial.text)], lock, alone)?;
     }

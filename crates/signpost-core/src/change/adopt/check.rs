@@ -68,7 +68,6 @@ pub fn check(
     project: &Project,
     profiles: &[&Profile],
     adoption: &Adoption,
-    user_profiles: &[(String, String)],
 ) -> Result<Checked, CheckError> {
     let mut tree = Overlay::new(workspace.tree());
     for rule in &adoption.rules {
@@ -80,7 +79,7 @@ pub fn check(
     lock.file.sort_by(|a, b| a.path.cmp(&b.path));
     tree.write(RepoPath::root().join(LOCK_FILE), lock.to_text());
     let (published, pending) = {
-        let adopted = Workspace::open(&tree, user_profiles)?;
+        let adopted = workspace.over(&tree);
         let project = adopted.project()?;
         let own: Vec<&Profile> =
             adopted.profiles.iter().filter(|one| profiles.iter().any(|own| own.name == one.name)).collect();
@@ -104,7 +103,7 @@ pub fn check(
             None => tree.remove(path),
         }
     }
-    let after = Workspace::open(&tree, user_profiles)?;
+    let after = workspace.over(&tree);
     let after_project = after.project()?;
     let mut both: Vec<Assistant<'_>> =
         profiles.iter().map(|profile| Assistant { profile, rules: workspace.rules(profile, project) }).collect();

@@ -1,0 +1,155 @@
+//! Files that say nearly the same, laid side by side: what all are told becomes one piece, and what differs a choice.
+
+use super::cut::{atoms, squeezed};
+use super::{Adoptee, Difference, Piece, Told, Version, Writer, cut};
+use crate::directive::normal;
+use std::collections::{BTreeMap, BTreeSet};
+
+/// Which files share a section, or most of one, with a file of another assistant.
+pub(super) fn akin(files: &[Adoptee]) -> Vec<bool> {
+    let cut: Vec<(BTreeSet<usize>, BTreeSet<String>)> = files
+        .iter()
+        .map(|one| {
+            let atoms = one.units.iter().flat_map(|unit| atoms(&unit.text));
+            (one.members.clone(), atoms.filter(|atom| !atom.starts_with('#')).map(|atom| squeezed(&atom)).collect())
+        })
+        .collect();
+    let shares = |one: &(BTreeSet<usize>, BTreeSet<String>), other: &(BTreeSet<usize>, BTreeSet<String>)| {
+        let shared = one.1.intersection(&other.1).count();
+        one.0.is_disjoint(&other.0) && shared > 0 && shared * 4 >= one.1.len().min(other.1.len())
+    };
+    (0..cut.len()).map(|one| cut.iter().any(|other| shares(&cut[one], other))).collect()
+}
+
+impl Writer<'_, '_> {
+    /// Lays the sections of files that say nearly the same side by side.
+    pub(super) fn align(
+        &mut self,
+        files: &[Adoptee],
+        choose: &mut dyn FnMut(&Difference) -> Option<usize>,
+    ) -> Vec<Piece> {
+        let mut merged: Vec<(String, BTreeMap<usize, Told>)> = Vec::new();
+        let mut members: Vec<usize> = files.iter().map(|one| one.profile).collect();
+        members.dedup();
+        for member in members {
+            // Sections that come after each other stay so.
+            let mut after = 0;
+            let mut seen: BTreeMap<String, usize> = BTreeMap::new();
+            for file in files.iter().filter(|one| one.profile == member) {
+                for unit in file.units.iter().cloned() {
+                    let title = unit.heading.as_deref().map(normal).unwrap_or_default();
+                    let turn = seen.entry(title.clone()).or_default();
+                    *turn += 1;
+                    let key = format!("{title}\n{turn}");
+                    let found = merged.iter().position(|(known, _)| *known == key).filter(|at| *at >= after);
+                    let at = match found {
+                        Some(at) => at,
+                        None => {
+                            let taken = merged.iter().any(|(known, _)| *known == key);
+                            let key = if taken { format!("{key}\n{member}") } else { key };
+                            merged.insert(after, (key, BTreeMap::new()));
+                            after
+                        }
+                    };
+                    merged[at].1.insert(member, (unit, file.members.clone(), file.files.clone()));
+                    after = at + 1;
+                }
+            }
+        }
+        let mut pieces: Vec<Piece> = Vec::new();
+        for (_, versions) in merged {
+            for piece in self.versions(versions, choose) {
+                match pieces.last_mut() {
+                    // What the same assistants are told from the same files stays in one rule.
+                    Some(last) if last.members == piece.members && last.files == piece.files => {
+                        last.text += &format!("\n\n{}", piece.text);
+                    }
+                    _ => pieces.push(piece),
+                }
+            }
+        }
+        pieces
+    }
+
+    /// The pieces of one section in its versions.
+    fn versions(
+        &mut self,
+        versions: BTreeMap<usize, Told>,
+        choose: &mut dyn FnMut(&Difference) -> Option<usize>,
+    ) -> Vec<Piece> {
+        // Members with the same words.
+        let mut groups: Vec<(String, Piece)> = Vec::new();
+        for (unit, members, files) in versions.into_values() {
+            let words = squeezed(&unit.text);
+            match groups.iter_mut().find(|(known, _)| *known == words) {
+                Some((_, piece)) => {
+                    piece.members.extend(members);
+                    piece.files.extend(files);
+                }
+                None => {
+                    let title = unit.heading.clone().unwrap_or_default();
+                    groups.push((words, Piece { title, text: unit.text, members, files }));
+                }
+            }
+        }
+        let mut groups: Vec<Piece> = groups.into_iter().map(|(_, piece)| piece).collect();
+        if groups.len() < 2 {
+            return groups;
+        }
+        let all: Vec<Vec<String>> = groups.iter().map(|piece| atoms(&piece.text)).collect();
+        let words: Vec<BTreeSet<String>> =
+            all.iter().map(|atoms| atoms.iter().map(|atom| squeezed(atom)).collect()).collect();
+        let in_all = |squeezed: &String| words.iter().all(|own| own.contains(squeezed));
+        let shared: Vec<String> = all[0].iter().filter(|atom| in_all(&squeezed(atom))).cloned().collect();
+        let titled = !groups[0].title.is_empty();
+        let is_shared = |atom: &String| in_all(&squeezed(atom));
+        let is_heading = |atom: &String| atom.starts_with('#');
+        let texts = shared.iter().filter(|atom| !is_heading(atom)).count();
+        if texts == 0 && !titled {
+            return groups;
+        }
+        let mut difference = Difference {
+            title: groups[0].title.clone(),
+            versions: groups
+                .iter()
+                .zip(&all)
+                .map(|(piece, atoms)| Version {
+                    assistants: piece.members.iter().map(|one| self.profiles[*one].name.clone()).collect(),
+                    file: piece.files.first().cloned().unwrap_or_default(),
+                    text: piece.text.clone(),
+                    own: atoms.iter().filter(|atom| !is_shared(atom)).cloned().collect(),
+                })
+                .collect(),
+            chosen: None,
+        };
+        difference.chosen = choose(&difference).filter(|number| *number < groups.len());
+        let chosen = difference.chosen;
+        self.adoption.differences.push(difference);
+        let everybody = || groups.iter().flat_map(|piece| piece.members.iter().copied()).collect();
+        let everywhere = || groups.iter().flat_map(|piece| piece.files.iter().cloned()).collect();
+        if let Some(number) = chosen {
+            let (title, text) = (groups[number].title.clone(), groups[number].text.clone());
+            return vec![Piece { title, text, members: everybody(), files: everywhere() }];
+        }
+        if texts == 0 {
+            return groups;
+        }
+        let heading = shared.iter().find(|atom| is_heading(atom)).cloned();
+        let mut pieces = vec![Piece {
+            title: groups[0].title.clone(),
+            text: cut::joined(&shared),
+            members: everybody(),
+            files: everywhere(),
+        }];
+        for (piece, atoms) in groups.iter_mut().zip(&all) {
+            let mut own: Vec<String> = atoms.iter().filter(|atom| !is_shared(atom)).cloned().collect();
+            if own.is_empty() {
+                continue;
+            }
+            own.splice(0..0, heading.clone());
+            piece.text = cut::joined(&own);
+            pieces.push(piece.clone());
+        }
+        pieces
+    }
+}

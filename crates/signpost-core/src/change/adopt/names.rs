@@ -1,0 +1,84 @@
+//! The names of new rules, each once.
+
+use crate::base::repo_path::{Location, RepoPath};
+use crate::project::workspace::{Project, Workspace};
+use std::collections::BTreeMap;
+
+/// The names of rules that are taken, in lower case, for file systems that know no other; and whether they were taken
+/// here rather than found.
+#[derive(Default)]
+pub(crate) struct Names(BTreeMap<String, bool>);
+
+impl Names {
+    /// Those of the guidance that is there.
+    pub fn taken(workspace: &Workspace<'_>, project: &Project) -> Result<Self, crate::files::TreeError> {
+        let guidance = workspace.guidance(project)?;
+        let rules = guidance.iter().flat_map(|guidance| &guidance.rules);
+        Ok(Names(rules.map(|rule| (rule.file().path.as_str().to_lowercase(), false)).collect()))
+    }
+
+    /// Takes a name; whether it was free.
+    fn take(&mut self, path: &RepoPath) -> bool {
+        let key = path.as_str().to_lowercase();
+        let free = !self.0.contains_key(&key);
+        self.0.entry(key).or_insert(true);
+        free
+    }
+
+    /// A file of that name in a folder, with a number where the name is taken; its text, which may depend on the name; and
+    /// whether it is there already: a run that was killed may have written it.
+    pub fn free(
+        &mut self,
+        workspace: &Workspace<'_>,
+        folder: &RepoPath,
+        name: &str,
+        text: impl Fn(&str) -> String,
+    ) -> (RepoPath, String, bool) {
+        let mut number = 1;
+        loop {
+            let name = if number == 1 { name.to_owned() } else { format!("{name}-{number}") };
+            let (path, text) = (folder.join(&format!("{name}.md")), text(&name));
+            if self.take(&path) {
+                return (path, text, false);
+            }
+            if self.is_there(workspace, &path, &text) {
+                self.0.insert(path.as_str().to_lowercase(), true);
+                return (path, text, true);
+            }
+            number += 1;
+        }
+    }
+
+    /// Whether a file that was there before holds this text.
+    fn is_there(&self, workspace: &Workspace<'_>, path: &RepoPath, text: &str) -> bool {
+        let at = Location::root(path.clone());
+        self.0.get(&path.as_str().to_lowercase()) == Some(&false)
+            && matches!(workspace.tree().look(&at), crate::files::Look::File(_))
+            && workspace.document(&at).text == text
+    }
+}
+
+/// A path without its ending.
+pub(super) fn stem(text: &str) -> String {
+    match text.rsplit_once('.') {
+        Some((stem, _)) if !stem.is_empty() && !stem.ends_with('/') => stem.to_owned(),
+        _ => text.to_owned(),
+    }
+}
+
+/// A file name made of words.
+pub(crate) fn slug(words: &str) -> String {
+    let mut slug = String::new();
+    for c in words.chars() {
+        if c.is_alphanumeric() {
+            slug.extend(c.to_lowercase());
+        } else if !slug.ends_with('-') && !slug.is_empty() {
+            slug.push('-');
+        }
+        if slug.chars().count() >= 40 {
+            break;
+        }
+    }
+    let slug = slug.trim_end_matches('-');
+    if slug.is_empty() { "rule".to_owned() } else { slug.to_owned() }
+}
