@@ -17,7 +17,7 @@ fuzz_target!(|data: &[u8]| {
     }
     let Some(text) = files.get("signpost.lock") else { return };
     let mut lock = Lock::parse(text).expect("it was written by us");
-    let path = lock.file[usize::from(*file) % lock.file.len()].path.clone();
+    let path = lock.file[usize::from(*file) % lock.file.len()].path.to_string();
     let mut lines: Vec<&str> = files[&path].split_inclusive('\n').collect();
     let (at, to) = (usize::from(*at) % (lines.len() + 1), usize::from(*to) % 4);
     let end = (at + if kind & 1 == 0 { 0 } else { to }).min(lines.len());
@@ -36,7 +36,7 @@ fuzz_target!(|data: &[u8]| {
         files.insert(rule.path.to_string(), rule.new.clone());
     }
     for (path, hash) in &done.files {
-        lock.file.iter_mut().filter(|file| file.path == path.as_str()).for_each(|file| file.hash.clone_from(hash));
+        lock.file.iter_mut().filter(|file| file.path == *path).for_each(|file| file.hash.clone_from(hash));
     }
     files.insert("signpost.lock".into(), lock.to_text());
     // The edit may have broken the rule's own header, which publishing then names.

@@ -82,7 +82,7 @@ proptest! {
         files.insert("signpost.toml".into(), "[project]\nassistants = [\"notes\", \"folders\", \"sheet\"]\n".into());
         files.extend(rules);
         prop_assert!(publish(&mut files).refused.is_empty());
-        let published: Vec<String> = Lock::parse(&files["signpost.lock"]).unwrap().file.into_iter().map(|one| one.path).collect();
+        let published: Vec<String> = Lock::parse(&files["signpost.lock"]).unwrap().file.into_iter().map(|file| file.path.to_string()).collect();
         let edit = |text: &str, line: usize, kind: usize| {
             let mut lines: Vec<&str> = text.lines().collect();
             let at = line % lines.len();
@@ -104,7 +104,7 @@ proptest! {
         let lock = Lock::parse(&files["signpost.lock"]).unwrap();
         for name in &published {
             let path = RepoPath::new(name).unwrap();
-            let edited = !lock.records(name, files[name].as_bytes());
+            let edited = !lock.records(&path, files[name].as_bytes());
             let absorbed = done.files.iter().any(|(own, _)| *own == path);
             let conflict = done.conflicts.iter().any(|conflict| conflict.file == path);
             prop_assert_eq!(edited, absorbed || conflict);
@@ -120,7 +120,7 @@ proptest! {
         }
         let mut lock = lock;
         for (path, hash) in &done.files {
-            lock.file.iter_mut().filter(|file| file.path == path.as_str()).for_each(|file| file.hash.clone_from(hash));
+            lock.file.iter_mut().filter(|file| file.path == *path).for_each(|file| file.hash.clone_from(hash));
         }
         files.insert("signpost.lock".into(), lock.to_text());
         let status = publish(&mut files);

@@ -60,7 +60,7 @@ fn told(brief: &Brief) -> Vec<String> {
 }
 
 fn out(brief: &Brief) -> Vec<String> {
-    brief.left_out.iter().map(|left| format!("{} {}", left.path, left.why.code())).collect()
+    brief.left_out.iter().map(|left| format!("{} {}", left.what, left.why.code())).collect()
 }
 
 const NOTES: &str = "[[place]]\nid = \"notes\"\nlevel = \"folder\"\nfiles = [\"T.md\"]\n";
@@ -436,7 +436,7 @@ proptest! {
             prop_assert!(files.iter().any(|(path, _)| *path == entry.path.to_string()));
         }
         for left in brief.left_out.iter().filter(|left| !matches!(left.why.code(), "missing" | "outside-root")) {
-            prop_assert!(files.iter().any(|(path, _)| *path == left.path), "{}", left.path);
+            prop_assert!(files.iter().any(|(path, _)| *path == left.what.to_string()), "{}", left.what);
         }
     }
 

@@ -4,7 +4,7 @@
 
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::files::{MemoryTree, Tree};
-use signpost_core::inspect::pattern_search::Reacher;
+use signpost_core::inspect::pattern_search::PatternSearch;
 use signpost_core::inspect::unclaimed::{Unclaimed, UnclaimedWhy, unclaimed};
 use signpost_core::pattern::{Dialect, Pattern};
 use signpost_core::profile::Profile;
@@ -116,7 +116,7 @@ const FILES: [&str; 9] = [
 fn the_nearest_pattern_is_found() {
     let tree = FILES.iter().fold(MemoryTree::new().with(".gitignore", "build/\n"), |tree, path| tree.with(path, ""));
     let index = tree.index().unwrap();
-    let reacher = Reacher::new(&index);
+    let search = PatternSearch::new(&index);
     let root = RepoPath::root();
     for (pattern, near) in [
         ("scr/**/*.rs", Some("src/**/*.rs")),
@@ -133,8 +133,8 @@ fn the_nearest_pattern_is_found() {
         ("nothing/like/it.xyz", None),
     ] {
         let compiled = Pattern::parse(pattern, &Dialect::default()).unwrap();
-        assert_eq!(reacher.first_match(&compiled, &root, &root), None, "{pattern}");
-        let found = reacher.nearest(pattern, &Dialect::default(), &root, &root);
+        assert_eq!(search.first_match(&compiled, &root, &root), None, "{pattern}");
+        let found = search.nearest(pattern, &Dialect::default(), &root, &root);
         assert_eq!(found.as_ref().map(|(near, _)| near.as_str()), near, "{pattern}");
         if let Some((near, file)) = found {
             assert!(Pattern::parse(&near, &Dialect::default()).unwrap().matches(file.as_str()));
@@ -146,22 +146,22 @@ fn the_nearest_pattern_is_found() {
 fn ignored_files_are_told_from_source_files() {
     let tree = FILES.iter().fold(MemoryTree::new().with(".gitignore", "build/\n"), |tree, path| tree.with(path, ""));
     let index = tree.index().unwrap();
-    let reacher = Reacher::new(&index);
+    let search = PatternSearch::new(&index);
     let root = RepoPath::root();
     let pattern = Pattern::parse("build/**", &Dialect::default()).unwrap();
-    assert_eq!(reacher.first_match(&pattern, &root, &root), None);
-    assert_eq!(reacher.first_ignored(&pattern, &root).unwrap().as_str(), "build/out.rs");
+    assert_eq!(search.first_match(&pattern, &root, &root), None);
+    assert_eq!(search.first_ignored(&pattern, &root).unwrap().as_str(), "build/out.rs");
 }
 
 #[test]
 fn a_first_match_stays_below_the_folder_asked_about() {
     let tree = FILES.iter().fold(MemoryTree::new(), |tree, path| tree.with(path, ""));
     let index = tree.index().unwrap();
-    let reacher = Reacher::new(&index);
+    let search = PatternSearch::new(&index);
     let path = |text: &str| RepoPath::new(text).unwrap();
     let pattern = Pattern::parse("*.rs", &Dialect::default()).unwrap();
-    assert_eq!(reacher.first_match(&pattern, &path("src/lib"), &path("src/lib")), Some(path("src/lib/mod.rs")));
-    assert_eq!(reacher.first_match(&pattern, &RepoPath::root(), &path("src/lib")), Some(path("src/lib/mod.rs")));
-    assert_eq!(reacher.first_match(&pattern, &path("docs"), &path("docs")), None);
-    assert_eq!(reacher.first_match(&pattern, &path("gone"), &path("gone")), None);
+    assert_eq!(search.first_match(&pattern, &path("src/lib"), &path("src/lib")), Some(path("src/lib/mod.rs")));
+    assert_eq!(search.first_match(&pattern, &RepoPath::root(), &path("src/lib")), Some(path("src/lib/mod.rs")));
+    assert_eq!(search.first_match(&pattern, &path("docs"), &path("docs")), None);
+    assert_eq!(search.first_match(&pattern, &path("gone"), &path("gone")), None);
 }

@@ -239,7 +239,7 @@ fn what_people_wrote_is_never_touched() {
         assert_eq!(step(&edited, lock, &nothing), (vec![], vec![(path("ONE.md"), Refusal::EditedAndGone)]));
         // A lock that names a source file, with its hash, makes it no file of ours.
         let mut tampered = lock.clone();
-        tampered.file[0].path = "a.rs".into();
+        tampered.file[0].path = RepoPath::new("a.rs").unwrap();
         tampered.file[0].hash = signpost_core::project::lock::hash(b"");
         assert_eq!(step(after, &tampered, &nothing), (vec![], vec![]));
     });

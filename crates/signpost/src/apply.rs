@@ -91,13 +91,13 @@ pub fn rules_then_lock(root: &Path, changes: Vec<Change>, old: Lock, new: Lock, 
 fn journal(status: &Status) -> Lock {
     let mut journal = status.lock.clone();
     for file in &mut journal.file {
-        let change = status.changes.iter().find(|change| change.path.as_str() == file.path);
+        let change = status.changes.iter().find(|change| change.path == file.path);
         file.was = change
             .filter(|change| change.step == Step::Update)
             .and_then(|change| change.old.as_deref().map(hash).or_else(|| change.old_link.as_deref().map(link_mark)));
     }
     for change in status.pending().filter(|change| change.step == Step::Remove) {
-        journal.file.extend(status.old_lock.file.iter().filter(|file| file.path == change.path.as_str()).cloned());
+        journal.file.extend(status.old_lock.of(&change.path).cloned());
     }
     journal.file.sort_by(|a, b| a.path.cmp(&b.path));
     journal

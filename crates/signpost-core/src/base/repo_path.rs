@@ -12,6 +12,7 @@
 //! assert!(RepoPath::new("../elsewhere").is_none());
 //! ```
 
+use serde::{Deserialize, Deserializer, Serialize, Serializer};
 use std::fmt;
 
 /// A path below the root, with `/` between its components. The empty path is the root itself.
@@ -123,6 +124,21 @@ impl RepoPath {
 impl fmt::Display for RepoPath {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         f.write_str(if self.is_root() { "." } else { &self.0 })
+    }
+}
+
+impl Serialize for RepoPath {
+    fn serialize<S: Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
+        serializer.serialize_str(self.as_str())
+    }
+}
+
+impl<'de> Deserialize<'de> for RepoPath {
+    fn deserialize<D: Deserializer<'de>>(deserializer: D) -> Result<Self, D::Error> {
+        let text = String::deserialize(deserializer)?;
+        RepoPath::new(&text)
+            .filter(|path| path.as_str() == text)
+            .ok_or_else(|| serde::de::Error::custom(format!("`{text}` is no path in the project")))
     }
 }
 

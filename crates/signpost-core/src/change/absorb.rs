@@ -18,7 +18,7 @@ use crate::change::publish::source::Source;
 use crate::change::publish::{Content, Plan, Planned, PublishError, plan};
 use crate::header::Header;
 use crate::project::discovery::Finder;
-use crate::project::lock::{LockedFile, hash, without_carriage_returns};
+use crate::project::lock::{Lock, LockedFile, hash, without_carriage_returns};
 use crate::project::workspace::{Workspace, WorkspaceError};
 use header::{edited_header, rewrite_header};
 use merge::merge;
@@ -99,7 +99,7 @@ pub fn absorb(
 ) -> Result<Absorbed, AbsorbError> {
     let lock = workspace.lock()?;
     for file in files {
-        if !lock.file.iter().any(|known| known.path == file.as_str()) {
+        if lock.of(file).is_none() {
             return Err(AbsorbError::NotPublished(file.clone()));
         }
     }
@@ -107,11 +107,11 @@ pub fn absorb(
     let profiles = crate::change::publish::profiles(workspace, &project, assistants, &lock)?;
     let plan = plan(workspace, &project, &profiles)?;
     let names: Vec<&str> = profiles.iter().map(|profile| profile.name.as_str()).collect();
-    let reader = Reader { workspace, lock: &lock.file, plan: &plan, archive };
+    let reader = Reader { workspace, lock: &lock, plan: &plan, archive };
     let mut absorbed = Absorbed::default();
     let mut edits: BTreeMap<RepoPath, Edit> = BTreeMap::new();
     for known in &lock.file {
-        let Some(path) = RepoPath::new(&known.path) else { continue };
+        let path = known.path.clone();
         let asked = files.contains(&path);
         // Nothing is said of the files of assistants that were not asked about.
         let theirs = known.assistants.iter().any(|name| names.contains(&name.as_str())) || known.assistants.is_empty();
@@ -226,7 +226,7 @@ impl Edit {
 
 struct Reader<'r, 'w> {
     workspace: &'r Workspace<'w>,
-    lock: &'r [LockedFile],
+    lock: &'r Lock,
     plan: &'r Plan,
     archive: &'r Archive<'r>,
 }
@@ -307,7 +307,7 @@ impl Reader<'_, '_> {
             None => (path.clone(), known.hash.as_str()),
             Some(target) => {
                 let target = path.folder().resolve(target).unwrap_or_default();
-                let hash = self.lock.iter().find(|file| file.path == target.as_str()).map_or("", |file| &file.hash);
+                let hash = self.lock.of(&target).map_or("", |file| &file.hash);
                 (target, hash)
             }
         };

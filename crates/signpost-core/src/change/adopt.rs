@@ -79,8 +79,8 @@ pub struct Version {
 /// A file that is not adopted.
 #[derive(Clone, PartialEq, Eq, Debug)]
 pub struct LeftAlone {
-    /// The file, for people.
-    pub path: String,
+    /// The file.
+    pub path: Location,
     /// Why.
     pub why: String,
 }
@@ -193,7 +193,7 @@ pub fn adopt(
 
 impl Adoption {
     fn leave(&mut self, file: &Location, why: impl Into<String>) {
-        self.left.push(LeftAlone { path: file.to_string(), why: why.into() });
+        self.left.push(LeftAlone { path: file.clone(), why: why.into() });
     }
 }
 
@@ -216,7 +216,7 @@ impl Writer<'_, '_> {
         adoptees: Vec<Adoptee>,
         choose: &mut dyn FnMut(&Difference) -> Option<usize>,
     ) {
-        let mut written: BTreeMap<RepoPath, BTreeSet<String>> = BTreeMap::new();
+        let mut written: BTreeMap<RepoPath, BTreeSet<RepoPath>> = BTreeMap::new();
         // Whole files in the same words are one text.
         let mut texts: Vec<Adoptee> = Vec::new();
         for one in &adoptees {
@@ -283,9 +283,9 @@ impl Writer<'_, '_> {
         workspace: &Workspace<'_>,
         file: &Location,
         bytes: &[u8],
-        written: &BTreeMap<RepoPath, BTreeSet<String>>,
+        written: &BTreeMap<RepoPath, BTreeSet<RepoPath>>,
     ) {
-        let path = file.path.as_str().to_owned();
+        let path = file.path.clone();
         // Behind a link to a folder there is nothing that publishing could replace.
         let mut folders = file.path.folder().way().into_iter().skip(1);
         if folders.any(|folder| workspace.tree().link_target(&Location::root(folder)).is_some()) {
@@ -295,7 +295,7 @@ impl Writer<'_, '_> {
         }
         let mark = workspace.tree().link_target(file).map(|target| link_mark(&target));
         let known = self.adoption.files.iter_mut().find(|known| known.path == path);
-        let sources: Vec<String> = written.get(&file.path).into_iter().flatten().cloned().collect();
+        let sources: Vec<RepoPath> = written.get(&file.path).into_iter().flatten().cloned().collect();
         let assistants = |profiles: &[&Profile]| -> Vec<String> {
             let finder = crate::project::discovery::Finder::new(workspace.tree(), None);
             let mut names: Vec<String> =
@@ -351,7 +351,7 @@ impl Writer<'_, '_> {
         address: &Address,
         name: &str,
         piece: &Piece,
-        written: &mut BTreeMap<RepoPath, BTreeSet<String>>,
+        written: &mut BTreeMap<RepoPath, BTreeSet<RepoPath>>,
     ) {
         let all = piece.members.len() == self.profiles.len() && !self.others;
         let mut names: Vec<String> = piece.members.iter().map(|one| self.profiles[*one].name.clone()).collect();
@@ -374,7 +374,7 @@ impl Writer<'_, '_> {
         let (path, text, there) = taken.free(workspace, &address.base.join("guidance/rules"), name, text);
         self.names = taken;
         for file in &piece.files {
-            written.entry(file.clone()).or_default().insert(path.as_str().to_owned());
+            written.entry(file.clone()).or_default().insert(path.clone());
         }
         self.adoption.rules.push(NewRule {
             path,

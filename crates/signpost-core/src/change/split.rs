@@ -105,7 +105,7 @@ pub fn split(workspace: &Workspace<'_>, project: &Project, file: &RepoPath) -> R
     let (rule, readers) = find(workspace, project, file)?;
     let of_guidance = readers.is_none();
     let lock = workspace.lock()?;
-    let published = lock.file.iter().find(|known| known.path == file.as_str() && !of_guidance);
+    let published = lock.of(file).filter(|_| !of_guidance);
     if rule.reach != Reach::Standing {
         return Err(no(
             format!("{file} is {} already, not told always", rule.reach.word()),
@@ -162,7 +162,8 @@ pub fn split(workspace: &Workspace<'_>, project: &Project, file: &RepoPath) -> R
 
 /// Why a published file is not split.
 pub fn is_published(file: &RepoPath, known: &LockedFile) -> SplitError {
-    let help = format!("split one of the rules it comes from: {}", known.sources.join(", "));
+    let sources: Vec<&str> = known.sources.iter().map(RepoPath::as_str).collect();
+    let help = format!("split one of the rules it comes from: {}", sources.join(", "));
     SplitError::No(format!("{file} is published"), help)
 }
 
@@ -269,11 +270,11 @@ impl Split {
             let at = Location::root(self.file.clone());
             let link = workspace.tree().link_target(&at).map(|target| link_mark(&target));
             self.adopted = Some(LockedFile {
-                path: self.file.as_str().to_owned(),
+                path: self.file.clone(),
                 hash: link.unwrap_or_else(|| hash(rule.document.on_disk())),
                 was: None,
                 assistants: readers,
-                sources: rules.iter().map(|rule| rule.path.as_str().to_owned()).collect(),
+                sources: rules.iter().map(|rule| rule.path.clone()).collect(),
             });
         }
         self.rules = rules;

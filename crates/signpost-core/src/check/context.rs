@@ -6,7 +6,7 @@ use super::text::{self, Text};
 use super::walk::{self, Walk};
 use crate::directive::families::Families;
 use crate::facts::Facts;
-use crate::inspect::pattern_search::Reacher;
+use crate::inspect::pattern_search::PatternSearch;
 use crate::inspect::survey::Survey;
 use crate::profile::Profile;
 use crate::project::guidance::Date;
@@ -39,7 +39,7 @@ pub struct Context<'a, 't> {
     /// Where rules meet.
     pub overlap: Overlap,
     /// What patterns take.
-    pub reacher: Reacher<'a>,
+    pub search: PatternSearch<'a>,
     /// Patterns that take no file: the rule, and the number of the pattern.
     pub(super) idle: OnceLock<Vec<(RuleId, usize)>>,
     /// Directives that cannot both be followed.
@@ -73,22 +73,9 @@ impl<'a, 't> Context<'a, 't> {
             || Facts::read(workspace.tree(), &project.index),
             || rayon::join(|| text::read(survey, &families, &lock), || Overlap::new(survey)),
         );
-        let reacher = Reacher::new(&project.index);
+        let search = PatternSearch::new(&project.index);
         let (idle, clashes, walks) = Default::default();
-        Ok(Context {
-            workspace,
-            project,
-            survey,
-            facts,
-            families,
-            texts,
-            overlap,
-            reacher,
-            idle,
-            clashes,
-            walks,
-            today,
-        })
+        Ok(Context { workspace, project, survey, facts, families, texts, overlap, search, idle, clashes, walks, today })
     }
 
     /// The rule of a number.

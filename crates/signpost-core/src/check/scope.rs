@@ -55,7 +55,7 @@ fn find_idle(context: &Context<'_, '_>) -> Vec<(RuleId, usize)> {
         }
         for (number, item) in items.iter().enumerate() {
             let Ok(pattern) = &item.pattern else { continue };
-            let takes = || context.reacher.first_match(pattern, &rule.scope.base, &rule.scope.below).is_some();
+            let takes = || context.search.first_match(pattern, &rule.scope.base, &rule.scope.below).is_some();
             if !pattern.is_negated() && !takes() {
                 found.push((id, number));
             }

@@ -161,90 +161,12 @@ pub fn measures(words: &[&Word], negated: bool) -> Vec<Measure> {
     if words.iter().filter(|word| word.low.starts_with(|c: char| c.is_ascii_digit())).count() > MOST_NUMBERS {
         return found;
     }
-    for (at, word) in words.iter().enumerate().filter(|(_, word)| !word.code || word.low.contains('.')) {
-        let previous = at.checked_sub(1).map(|at| &words[at]);
-        // `Node 18`, `Python >= 3.11`, `Rust version 1.85`, `Node.js v20`.
-        let product = words[at.saturating_sub(4)..at]
-            .iter()
-            .rev()
-            .find(|word| {
-                !word.is(&["version", "versions", ">=", ">", "<", "<=", "at", "least", "is", "to", "edition"])
-                    || word.low == "edition"
-            })
-            .filter(|word| !word.code && (word.capital || word.low == "edition" || word.low != "go"))
-            .and_then(|word| versioned(&word.low));
-        if let (Some(product), Some((parts, _))) = (product, version(&word.low)) {
-            let unit_follows = words.get(at + 1).is_some_and(|next| unit(&next.stem).is_some());
-            if !unit_follows && !word.low.ends_with('%') {
-                let (low, high) = match direction(words, at, negated) {
-                    Direction::Exactly => (version_value(&parts, 0), version_value(&parts, 99_999)),
-                    Direction::AtMost => (f64::NEG_INFINITY, version_value(&parts, 99_999)),
-                    Direction::AtLeast => (version_value(&parts, 0), f64::INFINITY),
-                };
-                found.push(Measure { of: format!("version {product}"), low, high, at });
-            }
-            continue;
-        }
-        let Some(value) = number(&word.low) else { continue };
-        let ranges = |other: Option<&&Word>, joint: Option<&&Word>| {
-            joint.is_some_and(|joint| joint.is(&["to", "or", "and"]))
-                && other.is_some_and(|other| number(&other.low).is_some())
-        };
-        let back = |steps: usize| at.checked_sub(steps).map(|at| &words[at]);
-        if ranges(words.get(at + 2), words.get(at + 1)) || ranges(back(2), back(1)) {
-            continue;
-        }
-        if previous.is_some_and(|word| {
-            word.is(&["version", "v", "line", "step", "section", "chapter", "rfc", "issue", "#", "iso"])
-        }) {
-            continue;
-        }
-        let next = words.get(at + 1);
-        let (unit, scale) = if word.low.ends_with('%') {
-            ("percent", 1.0)
+    for at in (0..words.len()).filter(|at| !words[*at].code || words[*at].low.contains('.')) {
+        if let Some((product, parts)) = version_at(words, at) {
+            found.extend(version_measure(words, at, product, &parts, negated));
         } else {
-            next.and_then(|next| unit(&next.stem)).unwrap_or(("", 1.0))
-        };
-        let spelled = !word.low.starts_with(|c: char| c.is_ascii_digit());
-        if spelled && unit.is_empty() {
-            continue;
+            found.extend(amount(words, at, negated));
         }
-        let skip_unit =
-            usize::from(!unit.is_empty() && unit != "percent" || next.is_some_and(|next| next.is(&["percent"])));
-        let subject: Vec<&str> = words
-            .iter()
-            .enumerate()
-            .filter(|(other, _)| *other != at && !(at + 1..at + 1 + skip_unit).contains(other))
-            .map(|(_, word)| word)
-            .filter(|word| {
-                !word.is(STOP)
-                    && (!word.is(LIGHT) || word.is(&["indent"]))
-                    && !word.is(LIMITS)
-                    && number(&word.low).is_none()
-            })
-            .filter(|word| {
-                !word.is(&[
-                    "no", "never", "don't", "may", "can", "could", "than", "can't", "cannot", "long", "each",
-                    "exactly", "equal", "equals", "wide", "characters", "chars", "columns",
-                ])
-            })
-            // For which language it holds is a condition, and no part of what is measured.
-            .filter(|word| !(word.capital && crate::base::language::by_name(&word.low).is_some()))
-            .map(|word| word.stem.as_str())
-            .collect();
-        let of = subject_of(unit, subject);
-        let Some(of) = of else { continue };
-        let value = value * scale;
-        // `One column a line` is no width.
-        if of.starts_with("line-length") && value < 30.0 || of.starts_with("indent-width") && value > 16.0 {
-            continue;
-        }
-        let (low, high) = match direction(words, at, negated) {
-            Direction::Exactly => (value, value),
-            Direction::AtMost => (f64::NEG_INFINITY, value),
-            Direction::AtLeast => (value, f64::INFINITY),
-        };
-        found.push(Measure { of, low, high, at });
     }
     // A range, or several numbers for one thing, is nothing that another number contradicts.
     let several = |one: &Measure| found.iter().filter(|other| other.of == one.of).count() > 1;
@@ -252,6 +174,84 @@ pub fn measures(words: &[&Word], negated: bool) -> Vec<Measure> {
     let mut keep = single.into_iter();
     found.retain(|_| keep.next().unwrap_or(false));
     found
+}
+
+/// `Node 18`, `Python >= 3.11`, `Rust version 1.85`, `Node.js v20`: of what, and which.
+fn version_at(words: &[&Word], at: usize) -> Option<(&'static str, Vec<u64>)> {
+    let between = ["version", "versions", ">=", ">", "<", "<=", "at", "least", "is", "to"];
+    let product = words[at.saturating_sub(4)..at].iter().rev().find(|word| !word.is(&between))?;
+    let names = !product.code && (product.capital || product.low == "edition" || product.low != "go");
+    let product = versioned(&product.low).filter(|_| names)?;
+    Some((product, version(&words[at].low)?.0))
+}
+
+fn version_measure(words: &[&Word], at: usize, product: &str, parts: &[u64], negated: bool) -> Option<Measure> {
+    let unit_follows = words.get(at + 1).is_some_and(|next| unit(&next.stem).is_some());
+    if unit_follows || words[at].low.ends_with('%') {
+        return None;
+    }
+    let (least, most) = (version_value(parts, 0), version_value(parts, 99_999));
+    let (low, high) = match direction(words, at, negated) {
+        Direction::Exactly => (least, most),
+        Direction::AtMost => (f64::NEG_INFINITY, most),
+        Direction::AtLeast => (least, f64::INFINITY),
+    };
+    Some(Measure { of: format!("version {product}"), low, high, at })
+}
+
+/// `80 characters`, `two spaces`, `90 %`.
+fn amount(words: &[&Word], at: usize, negated: bool) -> Option<Measure> {
+    let word = words[at];
+    let value = number(&word.low)?;
+    let back = |steps: usize| at.checked_sub(steps).map(|at| &words[at]);
+    let next = words.get(at + 1);
+    let ranges = |other: Option<&&Word>, joint: Option<&&Word>| {
+        joint.is_some_and(|joint| joint.is(&["to", "or", "and"]))
+            && other.is_some_and(|other| number(&other.low).is_some())
+    };
+    // `line 7`, `RFC 9110` name something.
+    let name = ["version", "v", "line", "step", "section", "chapter", "rfc", "issue", "#", "iso"];
+    if ranges(words.get(at + 2), next) || ranges(back(2), back(1)) || back(1).is_some_and(|word| word.is(&name)) {
+        return None;
+    }
+    let (unit, scale) = if word.low.ends_with('%') {
+        ("percent", 1.0)
+    } else {
+        next.and_then(|next| unit(&next.stem)).unwrap_or(("", 1.0))
+    };
+    let spelled = !word.low.starts_with(|c: char| c.is_ascii_digit());
+    if spelled && unit.is_empty() {
+        return None;
+    }
+    let has_unit = !unit.is_empty() && unit != "percent" || next.is_some_and(|next| next.is(&["percent"]));
+    let of = subject_of(unit, subject(words, at..at + 1 + usize::from(has_unit)))?;
+    let value = value * scale;
+    // `One column a line` is no width.
+    if of.starts_with("line-length") && value < 30.0 || of.starts_with("indent-width") && value > 16.0 {
+        return None;
+    }
+    let (low, high) = match direction(words, at, negated) {
+        Direction::Exactly => (value, value),
+        Direction::AtMost => (f64::NEG_INFINITY, value),
+        Direction::AtLeast => (value, f64::INFINITY),
+    };
+    Some(Measure { of, low, high, at })
+}
+
+/// The stems beside a number and its unit that may say what is measured.
+fn subject<'w>(words: &[&'w Word], number_at: std::ops::Range<usize>) -> Vec<&'w str> {
+    let bounds = [
+        "no", "never", "don't", "may", "can", "could", "than", "can't", "cannot", "long", "each", "exactly", "equal",
+        "equals", "wide", "characters", "chars", "columns",
+    ];
+    let beside = words.iter().enumerate().filter(|(other, _)| !number_at.contains(other)).map(|(_, word)| word);
+    beside
+        .filter(|word| !word.is(STOP) && (!word.is(LIGHT) || word.is(&["indent"])) && !word.is(LIMITS))
+        .filter(|word| number(&word.low).is_none() && !word.is(&bounds))
+        // For which language it holds is a condition, and no part of what is measured.
+        .filter(|word| !(word.capital && crate::base::language::by_name(&word.low).is_some()))
+        .map(|word| word.stem.as_str())
+        .collect()
 }
 
 fn subject_of(unit: &str, mut subject: Vec<&str>) -> Option<String> {

@@ -45,13 +45,6 @@ pub(super) fn split(rest: &[Word]) -> Vec<Clause<'_>> {
     let mut at = 0;
     while at < rest.len() {
         let word = &rest[at];
-        let before = at.checked_sub(1).map(|at| &rest[at]);
-        let next = rest.get(at + 1);
-        let is_next = |words: &[&str]| next.is_some_and(|next| next.is(words));
-        let was = |words: &[&str]| before.is_some_and(|before| before.is(words));
-        let here = &clauses[current];
-        let negative =
-            || here.words.iter().any(|word| word.is(&["never", "don't", "not", "avoid", "no", "cannot", "can't"]));
         let mut begin: Option<(Kind, usize)> = None;
         let mut closes = false;
         if word.sep == Sep::Bracket && at > 0 {
@@ -66,74 +59,8 @@ pub(super) fn split(rest: &[Word]) -> Vec<Clause<'_>> {
                 }
             }
         }
-        let joins = matches!(word.sep, Sep::Comma | Sep::Semicolon | Sep::Dash | Sep::Colon | Sep::Stop)
-            || was(&["and", "but", "then"]);
         if begin.is_none() && !closes && !word.code && at > 0 {
-            begin = if matches!(word.sep, Sep::Semicolon | Sep::Dash) {
-                let skip = usize::from(word.is(&["and", "but", "so"]));
-                if word.is(&["because", "since", "as", "otherwise"]) {
-                    Some((Kind::Reason, 0))
-                } else if word.is(&["not"]) {
-                    Some((Kind::Contrast, 1))
-                } else if word.is(&["unless", "except"]) {
-                    Some((Kind::Unless, 1))
-                } else {
-                    Some((Kind::Main, skip))
-                }
-            } else if word.is(&["instead"]) && is_next(&["of"])
-                || word.is(&["rather"]) && is_next(&["than"])
-                || word.is(&["as"]) && is_next(&["opposed"])
-            {
-                Some((Kind::Contrast, 2))
-            } else if word.is(&["over"])
-                && here.words.iter().any(|word| word.is(&["prefer", "favor", "favour", "choose"]))
-            {
-                Some((Kind::Contrast, 1))
-            } else if word.is(&["in"]) && is_next(&["favor", "favour", "place"]) {
-                if negative() { Some((Kind::Main, 3)) } else { Some((Kind::Contrast, 3)) }
-            } else if word.is(&["not"])
-                && !was(&[
-                    "do", "must", "should", "shall", "can", "may", "is", "are", "does", "will", "would", "could", "if",
-                    "or", "why", "be", "need", "did", "has", "have",
-                ])
-                && !is_next(&[
-                    "only", "yet", "just", "all", "every", "necessarily", "required", "allowed", "more", "less",
-                    "longer", "exceed", "be", "in",
-                ])
-            {
-                Some((Kind::Contrast, 1))
-            } else if joins
-                && (word.is(&["never", "don't", "avoid", "always"])
-                    || word.is(&["do"]) && is_next(&["not"])
-                    || word.is(&["no"]) && !is_next(&["more", "less", "fewer", "longer", "matter", "need"])
-                    || word.is(&["use", "prefer", "choose", "stick", "write"])
-                        && !is_next(&["or", "and"])
-                        && !was(&["or"]))
-            {
-                Some((Kind::Main, 0))
-            } else if word.is(&["because", "since", "otherwise", "which", "whereas", "so"]) && !is_next(&["far"])
-                || word.is(&["as"])
-                    && is_next(&["it", "they", "we", "this", "that", "those", "these", "the"])
-                    && word.sep == Sep::Comma
-                || word.is(&["to"])
-                    && is_next(&[
-                        "avoid", "prevent", "keep", "make", "ensure", "reduce", "help", "allow", "catch", "match",
-                        "minimize", "save", "improve", "maintain",
-                    ])
-                || word.is(&["e.g", "i.e", "eg", "ie"])
-            {
-                Some((Kind::Reason, 0))
-            } else if word.is(&["when", "if", "whenever", "while", "once", "until", "where"]) {
-                Some((Kind::When, 1))
-            } else if word.is(&["unless", "except"]) || word.is(&["other", "apart"]) && is_next(&["than", "from"]) {
-                Some((Kind::Unless, 1))
-            } else if word.is(&["without"]) {
-                if negative() { Some((Kind::Unless, 1)) } else { Some((Kind::Contrast, 1)) }
-            } else if word.is(&["outside"]) {
-                Some((Kind::Unless, if is_next(&["of"]) { 2 } else { 1 }))
-            } else {
-                None
-            };
+            begin = beginning(rest, at, &clauses[current].words);
         }
         // What a condition or reason says ends with the next comma only where a new clause begins.
         if let Some((kind, skip)) = begin {
@@ -150,4 +77,103 @@ pub(super) fn split(rest: &[Word]) -> Vec<Clause<'_>> {
         at += 1;
     }
     clauses
+}
+
+/// Which clause begins at a word, and how many words only begin it; `here` is what the clause holds that would go on.
+fn beginning(words: &[Word], at: usize, here: &[&Word]) -> Option<(Kind, usize)> {
+    let word = &words[at];
+    let is_next = |list: &[&str]| words.get(at + 1).is_some_and(|next| next.is(list));
+    if matches!(word.sep, Sep::Semicolon | Sep::Dash) {
+        return Some(if word.is(&["because", "since", "as", "otherwise"]) {
+            (Kind::Reason, 0)
+        } else if word.is(&["not"]) {
+            (Kind::Contrast, 1)
+        } else if word.is(&["unless", "except"]) {
+            (Kind::Unless, 1)
+        } else {
+            (Kind::Main, usize::from(word.is(&["and", "but", "so"])))
+        });
+    }
+    if let Some(contrast) = contrast(words, at, here) {
+        return Some(contrast);
+    }
+    if asks_anew(words, at) {
+        return Some((Kind::Main, 0));
+    }
+    if gives_reason(words, at) {
+        return Some((Kind::Reason, 0));
+    }
+    if word.is(&["when", "if", "whenever", "while", "once", "until", "where"]) {
+        Some((Kind::When, 1))
+    } else if word.is(&["unless", "except"]) || word.is(&["other", "apart"]) && is_next(&["than", "from"]) {
+        Some((Kind::Unless, 1))
+    } else if word.is(&["without"]) {
+        Some((if is_negative(here) { Kind::Unless } else { Kind::Contrast }, 1))
+    } else if word.is(&["outside"]) {
+        Some((Kind::Unless, if is_next(&["of"]) { 2 } else { 1 }))
+    } else {
+        None
+    }
+}
+
+fn is_negative(clause: &[&Word]) -> bool {
+    clause.iter().any(|word| word.is(&["never", "don't", "not", "avoid", "no", "cannot", "can't"]))
+}
+
+/// `instead of x`, `rather than x`, `over x` after `prefer`, `not x`.
+fn contrast(words: &[Word], at: usize, here: &[&Word]) -> Option<(Kind, usize)> {
+    let word = &words[at];
+    let is_next = |list: &[&str]| words.get(at + 1).is_some_and(|next| next.is(list));
+    let was = |list: &[&str]| words[at - 1].is(list);
+    if word.is(&["instead"]) && is_next(&["of"])
+        || word.is(&["rather"]) && is_next(&["than"])
+        || word.is(&["as"]) && is_next(&["opposed"])
+    {
+        return Some((Kind::Contrast, 2));
+    }
+    if word.is(&["over"]) && here.iter().any(|word| word.is(&["prefer", "favor", "favour", "choose"])) {
+        return Some((Kind::Contrast, 1));
+    }
+    if word.is(&["in"]) && is_next(&["favor", "favour", "place"]) {
+        return Some((if is_negative(here) { Kind::Main } else { Kind::Contrast }, 3));
+    }
+    let part_of_verb = was(&[
+        "do", "must", "should", "shall", "can", "may", "is", "are", "does", "will", "would", "could", "if", "or",
+        "why", "be", "need", "did", "has", "have",
+    ]);
+    let of_degree = is_next(&[
+        "only", "yet", "just", "all", "every", "necessarily", "required", "allowed", "more", "less", "longer",
+        "exceed", "be", "in",
+    ]);
+    (word.is(&["not"]) && !part_of_verb && !of_degree).then_some((Kind::Contrast, 1))
+}
+
+/// `…, never x`, `… and use y`: another demand of its own.
+fn asks_anew(words: &[Word], at: usize) -> bool {
+    let word = &words[at];
+    let is_next = |list: &[&str]| words.get(at + 1).is_some_and(|next| next.is(list));
+    let was = |list: &[&str]| words[at - 1].is(list);
+    let joins = matches!(word.sep, Sep::Comma | Sep::Semicolon | Sep::Dash | Sep::Colon | Sep::Stop)
+        || was(&["and", "but", "then"]);
+    joins
+        && (word.is(&["never", "don't", "avoid", "always"])
+            || word.is(&["do"]) && is_next(&["not"])
+            || word.is(&["no"]) && !is_next(&["more", "less", "fewer", "longer", "matter", "need"])
+            || word.is(&["use", "prefer", "choose", "stick", "write"]) && !is_next(&["or", "and"]) && !was(&["or"]))
+}
+
+/// `because x`, `so that x`, `to avoid x`, `e.g. x`.
+fn gives_reason(words: &[Word], at: usize) -> bool {
+    let word = &words[at];
+    let is_next = |list: &[&str]| words.get(at + 1).is_some_and(|next| next.is(list));
+    word.is(&["because", "since", "otherwise", "which", "whereas", "so"]) && !is_next(&["far"])
+        || word.is(&["as"])
+            && is_next(&["it", "they", "we", "this", "that", "those", "these", "the"])
+            && word.sep == Sep::Comma
+        || word.is(&["to"])
+            && is_next(&[
+                "avoid", "prevent", "keep", "make", "ensure", "reduce", "help", "allow", "catch", "match", "minimize",
+                "save", "improve", "maintain",
+            ])
+        || word.is(&["e.g", "i.e", "eg", "ie"])
 }

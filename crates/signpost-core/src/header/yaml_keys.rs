@@ -240,7 +240,6 @@ fn parse(source: &str) -> Result<(Value, Range<usize>), Fault> {
             !matches!(event, Event::StreamStart | Event::StreamEnd | Event::DocumentStart(_) | Event::DocumentEnd)
         })
         .peekable();
-    let no_mapping = || Fault::Syntax("a `key: value` was expected".to_owned());
     let Some((Event::MappingStart(..), _)) = events.next() else { return Err(no_mapping()) };
     let Some((Event::Scalar(..), key)) = events.next() else { return Err(no_mapping()) };
     let Some((first, span)) = events.next() else { return Err(no_mapping()) };
@@ -273,45 +272,11 @@ fn parse(source: &str) -> Result<(Value, Range<usize>), Fault> {
         }
         Event::SequenceStart(anchor, tag) => {
             tagged(anchor, &tag)?;
-            let (items, end) = list(source, &mut events)?;
-            let start = if source[span.clone()].starts_with('[') {
-                span.start
-            } else {
-                items.first().map_or(span.start, |item| item.span.start)
-            };
-            let end = if source[span.clone()].starts_with('[') {
-                end
-            } else {
-                items.last().map_or(end, |item| item.span.end)
-            };
-            let span = trimmed(source, start..end.max(start));
-            (Value::List(items), span)
+            sequence(source, span, &mut events)?
         }
         Event::MappingStart(anchor, tag) => {
             tagged(anchor, &tag)?;
-            let from = span.start;
-            let mut depth = 1;
-            let mut end = span.end;
-            let mut said = false;
-            let mut scalars = 0;
-            while depth > 0 {
-                let Some((event, span)) = events.next() else { return Err(no_mapping()) };
-                match event {
-                    Event::MappingStart(..) | Event::SequenceStart(..) => depth += 1,
-                    Event::MappingEnd | Event::SequenceEnd => depth -= 1,
-                    Event::Scalar(value, ..) => {
-                        scalars += 1;
-                        said |= scalars % 2 == 0 && !value.is_empty();
-                    }
-                    _ => {}
-                }
-                end = end.max(span.end);
-            }
-            // `{src,lib}` is a pattern to whoever wrote it, not a table of two keys without values.
-            if !said && source[from..].starts_with('{') {
-                return Err(Fault::Syntax("braces begin a table".to_owned()));
-            }
-            (Value::Table, trimmed(source, from..end.max(from)))
+            table(source, span, &mut events)?
         }
         _ => return Err(no_mapping()),
     };
@@ -319,6 +284,55 @@ fn parse(source: &str) -> Result<(Value, Range<usize>), Fault> {
         Some((Event::MappingEnd, _)) => Ok(read),
         _ => Err(no_mapping()),
     }
+}
+
+fn no_mapping() -> Fault {
+    Fault::Syntax("a `key: value` was expected".to_owned())
+}
+
+/// A list, in brackets or one item a line; `span` is where it begins.
+fn sequence<'e>(
+    source: &str,
+    span: Range<usize>,
+    events: &mut impl Iterator<Item = (Event<'e>, Range<usize>)>,
+) -> Result<(Value, Range<usize>), Fault> {
+    let (items, end) = list(source, events)?;
+    let bracketed = source[span.clone()].starts_with('[');
+    let (start, end) = match (items.first(), items.last()) {
+        (Some(first), Some(last)) if !bracketed => (first.span.start, last.span.end),
+        _ => (span.start, end),
+    };
+    Ok((Value::List(items), trimmed(source, start..end.max(start))))
+}
+
+/// A table, which no key of ours takes: only its bytes count.
+fn table<'e>(
+    source: &str,
+    span: Range<usize>,
+    events: &mut impl Iterator<Item = (Event<'e>, Range<usize>)>,
+) -> Result<(Value, Range<usize>), Fault> {
+    let (from, mut end) = (span.start, span.end);
+    let mut depth = 1;
+    let mut said = false;
+    let mut scalars = 0;
+    while depth > 0 {
+        let Some((event, span)) = events.next() else { return Err(no_mapping()) };
+        match event {
+            Event::MappingStart(..) | Event::SequenceStart(..) => depth += 1,
+            Event::MappingEnd | Event::SequenceEnd => depth -= 1,
+            Event::Scalar(value, ..) => {
+                scalars += 1;
+                said |= scalars % 2 == 0 && !value.is_empty();
+            }
+            _ => {}
+        }
+        end = end.max(span.end);
+    }
+    // `{src,lib}` is a pattern to whoever wrote it, not a table of two keys without values.
+    if !said && source[from..].starts_with('{') {
+        return Err(Fault::Syntax("braces begin a table".to_owned()));
+    }
+    Ok((Value::Table, trimmed(source, from..end.max(from))))
 }
 
 /// The items of a sequence; what is no scalar is kept as its words.

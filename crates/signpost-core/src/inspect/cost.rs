@@ -2,12 +2,12 @@
 //!
 //! Zones that an assistant is told the same about are resolved once, whatever other assistants are told.
 
-use crate::base::repo_path::RepoPath;
+use crate::base::repo_path::{Location, RepoPath};
 use crate::files::TreeError;
 use crate::inspect::survey::Survey;
 use crate::profile::{Kind, Profile, Reach};
 use crate::project::workspace::Workspace;
-use crate::resolve::brief::{Brief, LeftOutWhy, Question, State, resolve};
+use crate::resolve::brief::{Brief, LeftOutWhat, LeftOutWhy, Question, State, resolve};
 use rustc_hash::{FxHashMap, FxHashSet};
 
 /// What one assistant's rules cost.
@@ -31,7 +31,7 @@ pub struct AssistantWeight {
 #[derive(Clone, Debug)]
 pub struct RuleWeight {
     /// The file.
-    pub path: String,
+    pub path: Location,
     /// When it is told.
     pub reach: Reach,
     /// Its tokens.
@@ -44,7 +44,7 @@ pub struct RuleWeight {
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct Lost {
     /// The file.
-    pub path: String,
+    pub path: Location,
     /// The line that holds the first byte lost; `None` where nothing of the file is left.
     pub from_line: Option<usize>,
     /// Bytes lost.
@@ -108,7 +108,7 @@ pub fn weigh(workspace: &Workspace<'_>, survey: &Survey<'_>) -> Result<Vec<Assis
         let rules = assistant.rules.iter().zip(matches).filter(|(rule, _)| rule.kind != Kind::Role);
         let mut rules: Vec<RuleWeight> = rules
             .map(|(rule, matches)| RuleWeight {
-                path: rule.file().to_string(),
+                path: rule.file().clone(),
                 reach: rule.reach,
                 tokens: rule.document.tokens(),
                 matches: *matches,
@@ -152,17 +152,17 @@ pub fn lost(workspace: &Workspace<'_>, survey: &Survey<'_>, assistant: usize) ->
 
 /// Notes what the limits take from a brief, once a file.
 fn note_lost(brief: &Brief, example: &RepoPath, lost: &mut Vec<Lost>) {
-    let mut add = |path: String, from_line, bytes| {
-        if !lost.iter().any(|one| one.path == path) {
-            lost.push(Lost { path, from_line, bytes, example: example.clone() });
+    let mut add = |path: &Location, from_line, bytes| {
+        if !lost.iter().any(|known| known.path == *path) {
+            lost.push(Lost { path: path.clone(), from_line, bytes, example: example.clone() });
         }
     };
     for entry in brief.entries.iter().filter(|entry| entry.cut_at_line.is_some()) {
-        add(entry.path.to_string(), entry.cut_at_line, entry.document.bytes - entry.kept);
+        add(&entry.path, entry.cut_at_line, entry.document.bytes - entry.kept);
     }
     for left in &brief.left_out {
-        if let LeftOutWhy::OverLimit { bytes, .. } = left.why {
-            add(left.path.clone(), None, bytes);
+        if let (LeftOutWhy::OverLimit { bytes, .. }, LeftOutWhat::File(file)) = (&left.why, &left.what) {
+            add(file, None, *bytes);
         }
     }
 }

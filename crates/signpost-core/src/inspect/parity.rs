@@ -17,7 +17,7 @@ use crate::project::rule::{Document, Rule};
 use crate::project::workspace::{Assistant, Project, Workspace};
 use crate::resolve::brief::{Brief, State};
 use crate::resolve::directives::{Teller, Told, lines_of};
-use crate::resolve::zones::partition;
+use crate::resolve::zones::{Zone, partition};
 use rustc_hash::{FxHashMap, FxHashSet};
 use std::cell::Cell;
 use std::ops::Range;
@@ -160,83 +160,30 @@ pub fn compare(
     project: &Project,
     assistants: Vec<Assistant<'_>>,
 ) -> Result<Parity, TreeError> {
-    let number = assistants.len();
     let profiles: Vec<&Profile> = assistants.iter().map(|one| one.profile).collect();
     let mut all = assistants;
     // The guidance's scopes are those that sections are written for.
     all.extend(workspace.guidance(project)?);
     all.push(borders(workspace));
     let zones = partition(workspace.tree(), &project.index, &all);
-    let teller = Teller::new(workspace);
-    let mut briefs: Vec<FxHashMap<(Vec<usize>, bool), Brief>> = (0..number).map(|_| FxHashMap::default()).collect();
-    let mut parity = Parity { assistants: profiles.iter().map(|one| one.name.clone()).collect(), ..Parity::default() };
-    let mut gathered: Vec<Gathered> = Vec::new();
-    let mut by_words: FxHashMap<Box<str>, usize> = FxHashMap::default();
-    for (zone_number, zone) in zones.zones.iter().enumerate() {
-        let mut told_of: Vec<Vec<Told>> = Vec::with_capacity(number);
-        for (at, profile) in profiles.iter().enumerate() {
-            let own = zone.rules.iter().filter(|id| id.assistant == at).map(|id| id.rule).collect();
-            let key = (own, zone.hidden_from.contains(&at));
-            let brief = match briefs[at].get(&key) {
-                Some(brief) => brief,
-                None => {
-                    let brief = teller.brief(profile, &zone.example)?;
-                    briefs[at].entry(key).or_insert(brief)
-                }
-            };
-            let mut told = teller.told(profile, brief, &zone.example);
-            // What one person keeps is no matter of the team's; a lone reference is no directive.
-            let reference = |words: &str| words.starts_with('@') && !words.contains(' ');
-            told.retain(|one| !one.personal && !reference(&one.line.words));
-            told_of.push(told);
-        }
-        let mut here: FxHashMap<usize, Vec<Option<State>>> = FxHashMap::default();
-        for (at, told) in told_of.iter().enumerate() {
-            for one in told {
-                let row = *by_words.entry(one.line.words.clone()).or_insert_with(|| {
-                    gathered.push(Gathered {
-                        text: one.shown(),
-                        counts: vec![Counts::default(); number],
-                        places: vec![None; number],
-                        differs: Vec::new(),
-                    });
-                    gathered.len() - 1
-                });
-                let states = here.entry(row).or_insert_with(|| vec![None; number]);
-                // Loaded once is loaded, whatever else offers it.
-                states[at] = Some(states[at].map_or(one.state, |state| state.min(one.state)));
-                gathered[row].places[at].get_or_insert_with(|| (one.file.clone(), one.line.span.clone()));
-            }
-        }
-        for (row, states) in here {
-            for (at, state) in states.iter().enumerate() {
-                if let Some(state) = state {
-                    gathered[row].counts[at].add(*state, zone.files);
-                }
-            }
-            if states.iter().any(|state| *state != states[0]) {
-                gathered[row].differs.push((zone_number, states));
-            }
-        }
-        parity.zones.push(ZoneParity {
-            example: zone.example.clone(),
-            folder: zone.folder.clone(),
-            files: zone.files,
-            told: told_of.iter().map(|told| told.iter().filter(|one| one.state == State::Loaded).count()).collect(),
-            differ: 0,
-        });
+    let mut gatherer = Gatherer::new(workspace, profiles);
+    let mut parity = Parity { assistants: gatherer.names(), ..Parity::default() };
+    for (number, zone) in zones.zones.iter().enumerate() {
+        let told = gatherer.add(number, zone)?;
+        let (example, folder) = (zone.example.clone(), zone.folder.clone());
+        parity.zones.push(ZoneParity { example, folder, files: zone.files, told, differ: 0 });
     }
     let meant = Meant::new(workspace, project)?;
-    for one in gathered {
-        if one.differs.is_empty() {
+    for directive in gatherer.gathered {
+        if directive.differs.is_empty() {
             parity.same += 1;
             continue;
         }
-        let (meant, left) = meant.reason(&one, &parity);
-        let zones_of: Vec<usize> = left.iter().map(|at| one.differs[*at].0).collect();
+        let (meant, left) = meant.reason(&directive, &parity);
+        let zones_of: Vec<usize> = left.iter().map(|at| directive.differs[*at].0).collect();
         let files = zones_of.iter().map(|zone| zones.zones[*zone].files).sum();
         let example = zones.zones[zones_of[0]].example.clone();
-        let Gathered { text, counts, places, .. } = one;
+        let Gathered { text, counts, places, .. } = directive;
         parity.rows.push(Row { text, counts, places, files, example, zones: zones_of, near: None, meant });
     }
     parity.idle = meant.idle();
@@ -254,6 +201,92 @@ pub fn compare(
         }
     }
     Ok(parity)
+}
+
+/// Gathers what each assistant is told, zone by zone.
+struct Gatherer<'a, 'w> {
+    teller: Teller<'a, 'w>,
+    profiles: Vec<&'a Profile>,
+    /// The briefs of each assistant, by the rules that a zone gives it and whether its files are hidden.
+    briefs: Vec<FxHashMap<(Vec<usize>, bool), Brief>>,
+    gathered: Vec<Gathered>,
+    by_words: FxHashMap<Box<str>, usize>,
+}
+
+impl<'a, 'w> Gatherer<'a, 'w> {
+    fn new(workspace: &'a Workspace<'w>, profiles: Vec<&'a Profile>) -> Self {
+        let briefs = profiles.iter().map(|_| FxHashMap::default()).collect();
+        let (gathered, by_words) = (Vec::new(), FxHashMap::default());
+        Gatherer { teller: Teller::new(workspace), profiles, briefs, gathered, by_words }
+    }
+
+    fn names(&self) -> Vec<String> {
+        self.profiles.iter().map(|profile| profile.name.clone()).collect()
+    }
+
+    /// Adds a zone; how many directives each assistant has loaded there.
+    fn add(&mut self, number: usize, zone: &Zone) -> Result<Vec<usize>, TreeError> {
+        let told_of = self.told(zone)?;
+        let mut here: FxHashMap<usize, Vec<Option<State>>> = FxHashMap::default();
+        for (at, told) in told_of.iter().enumerate() {
+            for directive in told {
+                let row = self.row(directive);
+                let states = here.entry(row).or_insert_with(|| vec![None; self.profiles.len()]);
+                // Loaded once is loaded, whatever else offers it.
+                states[at] = Some(states[at].map_or(directive.state, |state| state.min(directive.state)));
+                let place = || (directive.file.clone(), directive.line.span.clone());
+                self.gathered[row].places[at].get_or_insert_with(place);
+            }
+        }
+        for (row, states) in here {
+            for (at, state) in states.iter().enumerate() {
+                if let Some(state) = state {
+                    self.gathered[row].counts[at].add(*state, zone.files);
+                }
+            }
+            if states.iter().any(|state| *state != states[0]) {
+                self.gathered[row].differs.push((number, states));
+            }
+        }
+        let loaded = |told: &Vec<Told>| told.iter().filter(|directive| directive.state == State::Loaded).count();
+        Ok(told_of.iter().map(loaded).collect())
+    }
+
+    /// What each assistant is told about the files of a zone.
+    fn told(&mut self, zone: &Zone) -> Result<Vec<Vec<Told>>, TreeError> {
+        let mut told_of = Vec::with_capacity(self.profiles.len());
+        for (at, profile) in self.profiles.iter().enumerate() {
+            let rules = zone.rules.iter().filter(|id| id.assistant == at).map(|id| id.rule).collect();
+            let key = (rules, zone.hidden_from.contains(&at));
+            let brief = match self.briefs[at].get(&key) {
+                Some(brief) => brief,
+                None => {
+                    let brief = self.teller.brief(profile, &zone.example)?;
+                    self.briefs[at].entry(key).or_insert(brief)
+                }
+            };
+            let mut told = self.teller.told(profile, brief, &zone.example);
+            // What one person keeps is no matter of the team's; a lone reference is no directive.
+            let reference = |words: &str| words.starts_with('@') && !words.contains(' ');
+            told.retain(|directive| !directive.personal && !reference(&directive.line.words));
+            told_of.push(told);
+        }
+        Ok(told_of)
+    }
+
+    /// The row of a directive, by its words.
+    fn row(&mut self, directive: &Told) -> usize {
+        let (gathered, number) = (&mut self.gathered, self.profiles.len());
+        *self.by_words.entry(directive.line.words.clone()).or_insert_with(|| {
+            gathered.push(Gathered {
+                text: directive.shown(),
+                counts: vec![Counts::default(); number],
+                places: vec![None; number],
+                differs: Vec::new(),
+            });
+            gathered.len() - 1
+        })
+    }
 }
 
 /// An assistant that is told something for each entry of `[[parity.allow]]` with `paths`, so that no zone lies on both

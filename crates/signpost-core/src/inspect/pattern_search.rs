@@ -9,7 +9,7 @@ use rustc_hash::FxHashSet;
 use std::sync::OnceLock;
 
 /// Answers questions about the files of one project.
-pub struct Reacher<'a> {
+pub struct PatternSearch<'a> {
     index: &'a Index,
     /// The folders directly in each folder.
     inner: OnceLock<Vec<Vec<FolderId>>>,
@@ -20,10 +20,10 @@ pub struct Reacher<'a> {
     names: [OnceLock<FxHashSet<&'a str>>; 2],
 }
 
-impl<'a> Reacher<'a> {
+impl<'a> PatternSearch<'a> {
     /// For a project.
     pub fn new(index: &'a Index) -> Self {
-        Reacher {
+        PatternSearch {
             index,
             inner: OnceLock::new(),
             endings: OnceLock::new(),

@@ -9,7 +9,7 @@
 
 use crate::base::repo_path::RepoPath;
 use crate::files::index::Index;
-use crate::inspect::pattern_search::Reacher;
+use crate::inspect::pattern_search::PatternSearch;
 use crate::pattern::{Dialect, Pattern, PatternSet, escaped};
 use rustc_hash::FxHashSet;
 use std::collections::BTreeMap;
@@ -78,12 +78,12 @@ pub fn near_misses(index: &Index, patterns: &[String], dialect: &Dialect) -> Vec
     let compile = |text: &str| Pattern::parse(text, dialect).ok();
     let own = PatternSet { patterns: patterns.iter().filter_map(|text| compile(text)).collect() };
     let before: FxHashSet<RepoPath> = taken(index, &own).into_iter().collect();
-    let reacher = Reacher::new(index);
+    let search = PatternSearch::new(index);
     let mut found: Vec<NearMiss> = Vec::new();
     for text in patterns {
         let mut variants = wider(text, index);
         if before.is_empty() {
-            variants.extend(reacher.nearest(text, dialect, &RepoPath::root(), &RepoPath::root()).map(|(near, _)| near));
+            variants.extend(search.nearest(text, dialect, &RepoPath::root(), &RepoPath::root()).map(|(near, _)| near));
         }
         for variant in variants {
             let Some(pattern) = compile(&variant) else { continue };

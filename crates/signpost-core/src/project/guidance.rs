@@ -1,6 +1,7 @@
 //! The project's own source of truth: the rules in `guidance/`.
 
 mod keep;
+mod marker;
 
 use crate::base::wording::{toml_list, toml_text};
 use crate::header::{Header, HeaderStyle, Value};
@@ -16,6 +17,7 @@ use std::ops::Range;
 use std::sync::OnceLock;
 
 pub use keep::{Kept, REMARK_END};
+pub use marker::Marker;
 
 /// The header of a guidance rule, TOML between `+++` lines.
 #[derive(Clone, Debug, Default, Deserialize, Serialize)]

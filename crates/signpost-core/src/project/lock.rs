@@ -4,6 +4,7 @@
 //! records it holds no words of its own: they are those of the guidance rules it was made from.
 
 use crate::base::own_files::LOCK_FILE;
+use crate::base::repo_path::RepoPath;
 use crate::base::toml_file::{ConfigError, parse_toml};
 use crate::base::wording::{toml_list, toml_text};
 use serde::{Deserialize, Serialize};
@@ -23,7 +24,7 @@ pub struct Lock {
 #[serde(deny_unknown_fields, default)]
 pub struct LockedFile {
     /// Where it stands, from the root.
-    pub path: String,
+    pub path: RepoPath,
     /// The hash of its bytes, as [`hash`] writes it.
     pub hash: String,
     /// The hash that it had before, while publishing is under way: a run that was killed left either.
@@ -32,7 +33,7 @@ pub struct LockedFile {
     /// The assistants that it was written for.
     pub assistants: Vec<String>,
     /// The guidance rules that it was made from.
-    pub sources: Vec<String>,
+    pub sources: Vec<RepoPath>,
 }
 
 impl LockedFile {
@@ -78,18 +79,24 @@ impl Lock {
     pub fn to_text(&self) -> String {
         let mut out = String::from("# What `signpost publish` wrote last. Commit it; it is not to be edited.\n");
         for file in &self.file {
-            out += &format!("\n[[file]]\npath = {}\nhash = {}\n", toml_text(&file.path), toml_text(&file.hash));
+            out += &format!("\n[[file]]\npath = {}\nhash = {}\n", toml_text(file.path.as_str()), toml_text(&file.hash));
             if let Some(was) = &file.was {
                 out += &format!("was = {}\n", toml_text(was));
             }
-            out += &format!("assistants = {}\nsources = {}\n", toml_list(&file.assistants), toml_list(&file.sources));
+            let sources: Vec<String> = file.sources.iter().map(|path| path.as_str().to_owned()).collect();
+            out += &format!("assistants = {}\nsources = {}\n", toml_list(&file.assistants), toml_list(&sources));
         }
         out
     }
 
     /// Whether a file is as it was published.
-    pub fn records(&self, path: &str, bytes: &[u8]) -> bool {
-        self.file.iter().any(|file| file.path == path && file.is(bytes))
+    pub fn records(&self, path: &RepoPath, bytes: &[u8]) -> bool {
+        self.of(path).is_some_and(|file| file.is(bytes))
+    }
+
+    /// What was published there.
+    pub fn of(&self, path: &RepoPath) -> Option<&LockedFile> {
+        self.file.iter().find(|file| file.path == *path)
     }
 }
 
@@ -107,9 +114,35 @@ mod tests {
     fn a_lock_knows_its_files() {
         let text = format!("[[file]]\npath = \"AGENTS.md\"\nhash = \"{}\"\n", hash(b"x"));
         let lock = Lock::parse(&text).unwrap();
-        assert!(lock.records("AGENTS.md", b"x"));
-        assert!(!lock.records("AGENTS.md", b"y"));
+        let path = RepoPath::new("AGENTS.md").unwrap();
+        assert!(lock.records(&path, b"x"));
+        assert!(!lock.records(&path, b"y"));
+        assert!(!lock.records(&RepoPath::new("agents.md").unwrap(), b"x"));
         assert_eq!(hash(b""), "sha256:e3b0c44298fc1c149afbf4c8996fb92427ae41e4649b934ca495991b7852b855");
         assert!(Lock::parse("[[fil]]\n").is_err());
+    }
+
+    #[test]
+    fn a_lock_that_leads_out_of_the_project_is_refused_at_its_line() {
+        for path in ["../AGENTS.md", "/etc/passwd", "a/../b", "./a", "a//b"] {
+            let error = Lock::parse(&format!("[[file]]\npath = \"{path}\"\n")).unwrap_err();
+            assert!(error.message.contains(&format!("`{path}` is no path in the project")), "{error:?}");
+            assert_eq!(error.at.line, 2, "{error:?}");
+        }
+    }
+
+    #[test]
+    fn what_is_written_reads_back() {
+        let path = |text: &str| RepoPath::new(text).unwrap();
+        let file = LockedFile {
+            path: path("a \"b\"/c.md"),
+            hash: hash(b"new"),
+            was: Some(hash(b"old")),
+            assistants: vec!["oddwick".into(), "brindle".into()],
+            sources: vec![path("guidance/rules/a.md")],
+        };
+        let lock = Lock { file: vec![file.clone(), LockedFile { was: None, path: path("d"), ..file }] };
+        assert_eq!(Lock::parse(&lock.to_text()).unwrap(), lock);
+        assert!(lock.file[0].is(b"old") && lock.file[0].is(b"new") && !lock.file[1].is(b"old"));
     }
 }

@@ -20,6 +20,7 @@ use crate::project::discovery::Finder;
 use crate::project::rule::{Document, Rule};
 use crate::project::workspace::{Project, Workspace};
 use rustc_hash::FxHashSet;
+use std::fmt;
 use std::sync::Arc;
 pub use why::{LeftOutWhy, Why};
 
@@ -125,12 +126,30 @@ impl Entry {
 /// A rule that stays out, or a mention that is not followed.
 #[derive(Clone, Debug, PartialEq, Eq)]
 pub struct LeftOut {
-    /// The file, or the words of a mention that leads nowhere.
-    pub path: String,
+    /// What stays out.
+    pub what: LeftOutWhat,
     /// The id of its place.
     pub place: String,
     /// Why it stays out.
     pub why: LeftOutWhy,
+}
+
+/// What stays out of a brief.
+#[derive(Clone, Debug, PartialEq, Eq, Hash)]
+pub enum LeftOutWhat {
+    /// A file.
+    File(Location),
+    /// A mention that leads nowhere, in its words.
+    Mention(String),
+}
+
+impl fmt::Display for LeftOutWhat {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        match self {
+            LeftOutWhat::File(file) => file.fmt(f),
+            LeftOutWhat::Mention(words) => f.write_str(words),
+        }
+    }
 }
 
 /// A candidate whose reach is decided.
@@ -209,9 +228,11 @@ pub fn resolve_with(
         match outcome {
             Outcome::Offered => waiting.push(entry(State::Offered, Why::Offered { summary: rule.summary.clone() })),
             Outcome::Callable => waiting.push(entry(State::Callable, Why::Callable)),
-            Outcome::LeftOut(why) => {
-                left_out.push(LeftOut { path: rule.file().to_string(), place: rule.place.clone(), why: why.clone() })
-            }
+            Outcome::LeftOut(why) => left_out.push(LeftOut {
+                what: LeftOutWhat::File(rule.file().clone()),
+                place: rule.place.clone(),
+                why: why.clone(),
+            }),
             Outcome::Loaded(_) | Outcome::Silent => {}
         }
     }
@@ -220,7 +241,7 @@ pub fn resolve_with(
             if rule.takes_part() && !known.contains(rule.file()) && !placed.contains(rule.file()) {
                 let folder = rule.found.anchor.path.clone();
                 let why = LeftOutWhy::OtherFolder { folder };
-                left_out.push(LeftOut { path: rule.file().to_string(), place: rule.place.clone(), why });
+                left_out.push(LeftOut { what: LeftOutWhat::File(rule.file().clone()), place: rule.place.clone(), why });
             }
         }
     }

@@ -8,9 +8,9 @@ use crate::base::repo_path::{Location, RepoPath};
 use crate::directive::Outline;
 use crate::files::TreeError;
 use crate::header::{Header, HeaderStyle};
-use crate::pattern::PatternSet;
+use crate::pattern::{Pattern, PatternSet};
 use crate::profile::{Level, Profile};
-use crate::project::guidance;
+use crate::project::guidance::{self, Marker};
 use crate::project::rule::Document;
 use crate::project::workspace::Workspace;
 use crate::resolve::brief::{Brief, Question, State, resolve};
@@ -160,26 +160,15 @@ enum Ours {
 impl Ours {
     fn read(heading: &str) -> Option<Ours> {
         let title = heading.trim_start_matches('#').trim();
-        let normal = || crate::directive::normal(title).into();
-        if title.starts_with("When needed: ") {
-            return Some(Ours::When(normal()));
-        }
-        let rest = title.strip_prefix("For `")?;
-        let (paths, except) = match rest.split_once("`, except `") {
-            Some((paths, except)) => (paths, Some(except)),
-            None => (rest, None),
+        let marker = Marker::read(title)?;
+        let own = crate::directive::normal(title).into();
+        let set = |texts: &[String]| -> Option<PatternSet> {
+            let patterns = texts.iter().map(|text| Pattern::parse(text, guidance::dialect()).ok());
+            Some(PatternSet { patterns: patterns.collect::<Option<_>>()? })
         };
-        let set = |text: &str| -> Option<PatternSet> {
-            let words = text.strip_suffix('`').unwrap_or(text);
-            let words = words.split("`, `").flat_map(|part| part.split("` and `"));
-            let patterns: Result<Vec<_>, _> =
-                words.map(|text| crate::pattern::Pattern::parse(text, guidance::dialect())).collect();
-            patterns.ok().filter(|_| !text.is_empty()).map(|patterns| PatternSet { patterns })
-        };
-        let except = match except {
-            Some(text) => set(text)?,
-            None => PatternSet::default(),
-        };
-        Some(Ours::For(Arc::new((set(paths)?, except)), normal()))
+        Some(match marker {
+            Marker::When(_) => Ours::When(own),
+            Marker::For { paths, except } => Ours::For(Arc::new((set(&paths)?, set(&except)?)), own),
+        })
     }
 }

@@ -26,7 +26,7 @@ fn change(path: &str, old: Option<&str>, new: Option<&str>) -> Change {
 
 fn lock(files: &[(&str, &str)]) -> Lock {
     let locked = |(path, text): &(&str, &str)| LockedFile {
-        path: (*path).to_owned(),
+        path: RepoPath::new(path).unwrap(),
         hash: hash(text.as_bytes()),
         ..LockedFile::default()
     };
@@ -132,7 +132,7 @@ fn a_run_that_cannot_go_on_leaves_everything_whole() {
         assert_eq!(text(&after, "m/b.md"), text(&before, "m/b.md"), "{number}");
         let known = lock_on_disk(&root);
         for (path, was, is) in [("a.md", "old a", "new a"), ("m/b.md", "old b", "new b"), ("z.md", "old z", "new z")] {
-            let file = known.file.iter().find(|file| file.path == path).unwrap();
+            let file = known.file.iter().find(|file| file.path.as_str() == path).unwrap();
             assert_eq!(
                 (&file.hash, file.was.as_ref()),
                 (&hash(is.as_bytes()), Some(&hash(was.as_bytes()))),

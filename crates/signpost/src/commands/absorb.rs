@@ -51,7 +51,7 @@ fn rules(done: &Absorbed) -> Vec<Change> {
 fn absorbed(done: &Absorbed, lock: &Lock) -> Lock {
     let mut lock = lock.clone();
     for file in &mut lock.file {
-        if let Some((_, hash)) = done.files.iter().find(|(path, _)| path.as_str() == file.path) {
+        if let Some((_, hash)) = done.files.iter().find(|(path, _)| *path == file.path) {
             file.hash.clone_from(hash);
             file.was = None;
         }

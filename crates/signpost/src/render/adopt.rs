@@ -143,7 +143,7 @@ fn left_alone(adoption: &Adoption, out: &mut String) {
         let number = number_of.entry(&one.why).or_default();
         *number += 1;
         if *number <= MOST_NAMED {
-            table.row(vec![cell(one.path.clone(), FILE), cell(one.why.clone(), Style::new())]);
+            table.row(vec![cell(one.path.to_string(), FILE), cell(one.why.clone(), Style::new())]);
         }
     }
     for (why, number) in number_of.into_iter().filter(|(_, number)| *number > MOST_NAMED) {
@@ -292,8 +292,8 @@ pub fn json(shown: &Shown<'_>) -> AdoptJson {
             })
             .collect(),
         differences: adoption.differences.iter().map(difference).collect(),
-        left: adoption.left.iter().map(|one| LeftJson { path: one.path.clone(), why: one.why.clone() }).collect(),
-        files: adoption.files.iter().map(|file| file.path.clone()).collect(),
+        left: adoption.left.iter().map(|one| LeftJson { path: one.path.to_string(), why: one.why.clone() }).collect(),
+        files: adoption.files.iter().map(|file| file.path.to_string()).collect(),
         zones: shown.checked.zones,
         changes: shown.checked.changes.iter().map(change).collect(),
     }

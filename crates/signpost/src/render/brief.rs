@@ -96,7 +96,7 @@ fn look_of(brief: &Brief) -> String {
         look += &format!("\n{} {} {}", entry.state.word(), entry.path, entry.why.text());
     }
     for left in &brief.left_out {
-        look += &format!("\n{} {}", left.path, left.why.code());
+        look += &format!("\n{} {}", left.what, left.why.code());
     }
     look
 }
@@ -151,7 +151,7 @@ fn one(workspace: &Workspace<'_>, brief: &Brief, why_not: bool, out: &mut String
     for left in &brief.left_out {
         let style =
             if matches!(left.why.code(), "out-of-scope" | "other-folder" | "nearer-file") { Style::new() } else { BAD };
-        table.row(vec![cell("-", FAINT), cell(left.path.clone(), FILE), cell(left.why.text(), style)]);
+        table.row(vec![cell("-", FAINT), cell(left.what.to_string(), FILE), cell(left.why.text(), style)]);
     }
     table.render(width(), out);
 }
@@ -313,7 +313,7 @@ fn brief_json(brief: &Brief, with_text: bool) -> BriefJson {
         text: (with_text && entry.state == State::Loaded).then(|| entry.text().into_owned()),
     };
     let left_out = |left: &LeftOut| LeftOutJson {
-        path: left.path.clone(),
+        path: left.what.to_string(),
         place: left.place.clone(),
         why: WhyJson { code: left.why.code(), text: left.why.text() },
     };

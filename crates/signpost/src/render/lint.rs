@@ -46,7 +46,11 @@ pub fn summary(findings: &[Finding]) -> Option<String> {
 
 /// For people: by file, the same mistake in many places once.
 pub fn text(shown: &Shown<'_, '_>) -> String {
-    let Shown { workspace, survey, findings, note } = *shown;
+    if shown.findings.is_empty() { nothing_found(shown) } else { by_file(shown) + &closing(shown) }
+}
+
+fn by_file(shown: &Shown<'_, '_>) -> String {
+    let Shown { workspace, findings, .. } = *shown;
     let mut out = String::new();
     let mut same: FxHashMap<(&str, &str, &str), Vec<&Finding>> = FxHashMap::default();
     for finding in findings {
@@ -61,9 +65,9 @@ pub fn text(shown: &Shown<'_, '_>) -> String {
         if file != Some(&finding.location) {
             file = Some(&finding.location);
             // Findings are sorted by file.
-            let own = findings[..at].iter().rev().take_while(|one| one.location == finding.location).count();
-            let more = findings[at..].iter().take_while(|one| one.location == finding.location).count();
-            let counts = summary(&findings[at - own..at + more]).unwrap_or_default();
+            let before = findings[..at].iter().rev().take_while(|earlier| earlier.location == finding.location).count();
+            let more = findings[at..].iter().take_while(|later| later.location == finding.location).count();
+            let counts = summary(&findings[at - before..at + more]).unwrap_or_default();
             out += &format!(
                 "{}  {}\n\n",
                 paint(STRONG.fg_color(super::FILE.get_fg_color()), super::table::clean(&finding.location.to_string())),
@@ -74,48 +78,58 @@ pub fn text(shown: &Shown<'_, '_>) -> String {
         out += &snippet::finding(workspace, finding);
         out.push('\n');
         if alike.len() >= SAID_ONCE {
-            let places: Vec<String> = alike[1..]
-                .iter()
-                .map(|one| format!("{}:{}", one.location, positions(workspace, &one.location, &one.span).0.line))
-                .collect();
+            let line = |other: &Finding| positions(workspace, &other.location, &other.span).0.line;
+            let places: Vec<String> =
+                alike[1..].iter().map(|other| format!("{}:{}", other.location, line(other))).collect();
             let list = format!("The same in {}: {}", count(places.len(), "more place"), places.join(", "));
             for line in super::table::wrap(&list, super::width()) {
                 out += &format!("{}\n", paint(FAINT, super::table::clean(&line)));
             }
-            said.extend(alike.iter().map(|one| std::ptr::from_ref(*one)));
+            said.extend(alike.iter().map(|other| std::ptr::from_ref(*other)));
         }
         out.push('\n');
     }
-    let files: usize = survey.assistants.iter().map(|assistant| assistant.rules.len()).sum();
-    let guided = survey.assistants.iter().any(|one| one.profile.name == guidance::PROFILE);
-    let assistants = survey.assistants.len() - usize::from(guided);
-    let looked = format!("{} for {}", count(files, "instruction file"), count(assistants, "assistant"));
-    let Some(all) = summary(findings) else {
-        let nothing = if files == 0 {
-            format!(
-                "No instruction files here, so nothing to check. {} says how to begin.\n",
-                paint(COMMAND, "signpost survey")
-            )
-        } else {
-            format!("{} in {looked}\n", paint(GOOD, if note.is_some() { "Nothing new" } else { "Nothing found" }))
-        };
-        return nothing + &note.map_or(String::new(), |note| format!("{note}\n"));
-    };
+    out
+}
+
+/// What was looked at: `12 instruction files for 3 assistants`.
+fn looked_at(shown: &Shown<'_, '_>) -> String {
+    let assistants = &shown.survey.assistants;
+    let files: usize = assistants.iter().map(|assistant| assistant.rules.len()).sum();
+    let guided = assistants.iter().any(|assistant| assistant.profile.name == guidance::PROFILE);
+    let number = assistants.len() - usize::from(guided);
+    format!("{} for {}", count(files, "instruction file"), count(number, "assistant"))
+}
+
+fn nothing_found(shown: &Shown<'_, '_>) -> String {
+    let note = shown.note.map_or(String::new(), |note| format!("{note}\n"));
+    if shown.survey.assistants.iter().all(|assistant| assistant.rules.is_empty()) {
+        let survey = paint(COMMAND, "signpost survey");
+        return format!("No instruction files here, so nothing to check. {survey} says how to begin.\n{note}");
+    }
+    let nothing = paint(GOOD, if shown.note.is_some() { "Nothing new" } else { "Nothing found" });
+    format!("{nothing} in {}\n{note}", looked_at(shown))
+}
+
+/// How much was found, and what to do next.
+fn closing(shown: &Shown<'_, '_>) -> String {
+    let findings = shown.findings;
     let mut places: Vec<&Location> = findings.iter().map(|finding| &finding.location).collect();
     places.dedup();
-    out += &format!(
-        "{} in {} (read: {looked})\n",
+    let all = summary(findings).unwrap_or_default();
+    let mut out = format!(
+        "{} in {} (read: {})\n",
         paint(STRONG.fg_color(BAD.get_fg_color()), all),
-        count(places.len(), "file")
+        count(places.len(), "file"),
+        looked_at(shown)
     );
-    if let Some(note) = note {
+    if let Some(note) = shown.note {
         out += &format!("{note}\n");
     }
     let fixable = findings.iter().filter(|finding| finding.is_fixable()).count();
     if fixable > 0 {
-        let them = if fixable == 1 { "mends 1 of them" } else { &format!("mends {fixable} of them") };
         out += &format!(
-            "{} {them}; with {} it shows how\n",
+            "{} mends {fixable} of them; with {} it shows how\n",
             paint(COMMAND, "signpost lint --fix"),
             paint(COMMAND, "--dry-run")
         );
@@ -133,8 +147,7 @@ pub fn text(shown: &Shown<'_, '_>) -> String {
     }
     checks.sort_by_key(|(severity, _, number)| std::cmp::Reverse((*severity, *number)));
     let first = checks.first().map_or("", |(_, name, _)| name);
-    out += &format!("{} teaches a check, with examples\n", paint(COMMAND, format!("signpost explain {first}")));
-    out
+    out + &format!("{} teaches a check, with examples\n", paint(COMMAND, format!("signpost explain {first}")))
 }
 
 #[derive(Serialize)]

@@ -104,7 +104,7 @@ fn one(survey: &Survey<'_>, weight: &AssistantWeight, top: usize, most: usize, b
             Reach::Offered => "offered".to_owned(),
             Reach::Called => "called".to_owned(),
         };
-        table.row(vec![number(tokens(rule.tokens)), cell_with_tail(rule.path.clone(), FILE, &gets_to, FAINT)]);
+        table.row(vec![number(tokens(rule.tokens)), cell_with_tail(rule.path.to_string(), FILE, &gets_to, FAINT)]);
     }
     table.render(width(), out);
     for lost in &weight.lost {
@@ -281,7 +281,7 @@ pub fn json(workspace: &Workspace<'_>, survey: &Survey<'_>, weights: &[Assistant
             .rules
             .iter()
             .map(|rule| RuleJson {
-                path: rule.path.clone(),
+                path: rule.path.to_string(),
                 reach: rule.reach.word(),
                 tokens: rule.tokens,
                 matches: rule.matches,
@@ -291,7 +291,7 @@ pub fn json(workspace: &Workspace<'_>, survey: &Survey<'_>, weights: &[Assistant
             .lost
             .iter()
             .map(|lost| LostJson {
-                path: lost.path.clone(),
+                path: lost.path.to_string(),
                 from_line: lost.from_line,
                 bytes: lost.bytes,
                 example: lost.example.to_string(),

@@ -9,7 +9,7 @@ use crate::profile::Profile;
 use crate::project::workspace::{Assistant, LOCK_FILE, Project, Workspace, WorkspaceError};
 use crate::resolve::brief::{Brief, Entry, State};
 use crate::resolve::directives::{Teller, Told, lines_of};
-use crate::resolve::zones::{RuleId, partition};
+use crate::resolve::zones::{RuleId, Zone, partition};
 use rustc_hash::{FxHashMap, FxHashSet};
 
 /// A zone in which an assistant would be told something else.
@@ -69,6 +69,76 @@ pub fn check(
     profiles: &[&Profile],
     adoption: &Adoption,
 ) -> Result<Checked, CheckError> {
+    let (tree, plan, pending) = as_published(workspace, profiles, adoption)?;
+    let after = workspace.over(&tree);
+    let after_project = after.project()?;
+    let mut both: Vec<Assistant<'_>> =
+        profiles.iter().map(|profile| Assistant { profile, rules: workspace.rules(profile, project) }).collect();
+    for profile in profiles {
+        let own = after.profiles.iter().find(|one| one.name == profile.name).unwrap_or(profile);
+        both.push(Assistant { profile: own, rules: after.rules(own, &after_project) });
+    }
+    let earlier: FxHashSet<Box<str>> = match workspace.guidance(project)? {
+        Some(guidance) => {
+            let texts = guidance.rules.iter().map(|rule| lines_of(&rule.document.text, rule.header.body));
+            texts.flatten().map(|line| line.words.clone()).collect()
+        }
+        None => FxHashSet::default(),
+    };
+    // Zones of what was told and what will be, at once.
+    let zones = partition(workspace.tree(), &project.index, &both);
+    let tellers = [Teller::new(workspace), Teller::new(&after)];
+    let mut checked = Checked { zones: zones.zones.len(), plan, pending, ..Checked::default() };
+    let number = profiles.len();
+    for (at, profile) in profiles.iter().enumerate() {
+        let mut known: FxHashMap<(Vec<RuleId>, bool), Option<usize>> = FxHashMap::default();
+        for zone in &zones.zones {
+            let rules = zone.rules.iter().filter(|id| id.assistant % number == at).copied().collect();
+            let key = (rules, zone.hidden_from.contains(&at));
+            if let Some(same) = known.get(&key) {
+                if let Some(change) = *same {
+                    checked.changes[change].files += zone.files;
+                }
+                continue;
+            }
+            let readers = [both[at].profile, both[number + at].profile];
+            let change = changed(&tellers, readers, zone, &earlier)?.map(|(gone, new, moved)| {
+                let (example, assistant) = (zone.example.clone(), profile.name.clone());
+                checked.changes.push(ZoneChange { example, files: zone.files, assistant, gone, new, moved });
+                checked.changes.len() - 1
+            });
+            known.insert(key, change);
+        }
+    }
+    Ok(checked)
+}
+
+/// What changes for an assistant in a zone; `earlier` are the words that the guidance held already.
+fn changed(
+    tellers: &[Teller<'_, '_>; 2],
+    readers: [&Profile; 2],
+    zone: &Zone,
+    earlier: &FxHashSet<Box<str>>,
+) -> Result<Option<Changes>, CheckError> {
+    let brief = |side: usize| tellers[side].brief(readers[side], &zone.example);
+    let briefs = [brief(0)?, brief(1)?];
+    if is_untouched(&briefs[0], &briefs[1]) {
+        return Ok(None);
+    }
+    let told = |side: usize| tellers[side].told(readers[side], &briefs[side], &zone.example);
+    let (before, mut after) = (told(0), told(1));
+    // What the guidance held already and was not published yet is no doing of adopting's.
+    let told_before: FxHashSet<&str> = before.iter().map(|told| &*told.line.words).collect();
+    after.retain(|told| !earlier.contains(&told.line.words) || told_before.contains(&*told.line.words));
+    Ok(compare(&before, &after))
+}
+
+/// The project with what is adopted and then published; what publishing plans, and how many files it would write.
+fn as_published<'t>(
+    workspace: &Workspace<'t>,
+    profiles: &[&Profile],
+    adoption: &Adoption,
+) -> Result<(Overlay<'t>, Plan, usize), CheckError> {
     let mut tree = Overlay::new(workspace.tree());
     for rule in &adoption.rules {
         tree.write(rule.path.clone(), rule.text.as_bytes());
@@ -103,57 +173,7 @@ pub fn check(
             None => tree.remove(path),
         }
     }
-    let after = workspace.over(&tree);
-    let after_project = after.project()?;
-    let mut both: Vec<Assistant<'_>> =
-        profiles.iter().map(|profile| Assistant { profile, rules: workspace.rules(profile, project) }).collect();
-    for profile in profiles {
-        let own = after.profiles.iter().find(|one| one.name == profile.name).unwrap_or(profile);
-        both.push(Assistant { profile: own, rules: after.rules(own, &after_project) });
-    }
-    let earlier: FxHashSet<Box<str>> = match workspace.guidance(project)? {
-        Some(guidance) => {
-            let texts = guidance.rules.iter().map(|rule| lines_of(&rule.document.text, rule.header.body));
-            texts.flatten().map(|line| line.words.clone()).collect()
-        }
-        None => FxHashSet::default(),
-    };
-    // Zones of what was told and what will be, at once.
-    let zones = partition(workspace.tree(), &project.index, &both);
-    let tellers = [Teller::new(workspace), Teller::new(&after)];
-    let mut checked = Checked { zones: zones.zones.len(), plan: published, pending: count, ..Checked::default() };
-    let number = profiles.len();
-    for (at, profile) in profiles.iter().enumerate() {
-        let mut known: FxHashMap<(Vec<RuleId>, bool), Option<usize>> = FxHashMap::default();
-        for zone in &zones.zones {
-            let own = zone.rules.iter().filter(|id| id.assistant % number == at).copied().collect();
-            let key = (own, zone.hidden_from.contains(&at));
-            if let Some(same) = known.get(&key) {
-                if let Some(change) = *same {
-                    checked.changes[change].files += zone.files;
-                }
-                continue;
-            }
-            let brief = |side: usize| tellers[side].brief(both[side * number + at].profile, &zone.example);
-            let briefs = [brief(0)?, brief(1)?];
-            if is_untouched(&briefs[0], &briefs[1]) {
-                known.insert(key, None);
-                continue;
-            }
-            let told = |side: usize| tellers[side].told(both[side * number + at].profile, &briefs[side], &zone.example);
-            let (before, mut after) = (told(0), told(1));
-            // What the guidance held already and was not published yet is no doing of adopting's.
-            let told_before: FxHashSet<Box<str>> = before.iter().map(|told| told.line.words.clone()).collect();
-            after.retain(|told| !earlier.contains(&told.line.words) || told_before.contains(&told.line.words));
-            let change = compare(&before, &after).map(|(gone, new, moved)| {
-                let (example, assistant) = (zone.example.clone(), profile.name.clone());
-                checked.changes.push(ZoneChange { example, files: zone.files, assistant, gone, new, moved });
-                checked.changes.len() - 1
-            });
-            known.insert(key, change);
-        }
-    }
-    Ok(checked)
+    Ok((tree, published, count))
 }
 
 /// Whether two briefs are of the same texts, so that nobody need read what they say.

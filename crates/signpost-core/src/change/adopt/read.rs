@@ -58,7 +58,7 @@ pub(super) fn read(
         Kind::Bundle => return Err("it is a bundle, which holds more than a rule".into()),
         Kind::Rule | Kind::Called => {}
     }
-    if let Some(known) = lock.file.iter().find(|file| file.path == path.as_str()) {
+    if let Some(known) = lock.of(path) {
         let link = workspace.tree().link_target(rule.file()).map(|target| link_mark(&target));
         let published = match link {
             Some(link) => known.hash == link,

@@ -5,7 +5,7 @@ use super::gather::{Found, Group};
 use crate::base::repo_path::RepoPath;
 use crate::base::wording::count;
 use crate::header::{HeaderStyle, Key, Value};
-use crate::inspect::pattern_search::Reacher;
+use crate::inspect::pattern_search::PatternSearch;
 use crate::pattern::{Dialect, ListForm, Pattern};
 use crate::profile::{Base, Level, Reach};
 use crate::project::workspace::Project;
@@ -252,11 +252,11 @@ fn base(project: &Project, group: &Group, paths: Option<&Seen<'_>>, dialect: &Di
     let Some(paths) = paths.filter(|_| group.level == Level::Folder) else {
         return (Base::Root, "for files at the root there is no difference".to_owned());
     };
-    let reacher = Reacher::new(&project.index);
+    let search = PatternSearch::new(&project.index);
     let (mut from_root, mut from_folder) = (0, 0);
     for (file, key) in paths.keys.iter().filter(|(file, _)| !file.anchor.is_root()) {
         for pattern in words(key).into_iter().filter_map(|word| Pattern::parse(word, dialect).ok()) {
-            let takes = |base: &RepoPath| usize::from(reacher.first_match(&pattern, base, &file.anchor).is_some());
+            let takes = |base: &RepoPath| usize::from(search.first_match(&pattern, base, &file.anchor).is_some());
             from_root += takes(&RepoPath::root());
             from_folder += takes(&file.anchor);
         }

@@ -123,7 +123,7 @@ pub fn status(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath]) -
             keep_locked(lock, &file.path, &mut status.lock);
             continue;
         }
-        let known = lock.file.iter().find(|one| one.path == file.path.as_str());
+        let known = lock.of(&file.path);
         let (old, old_link) = match &entry {
             Some(EntryKind::File) => (Some(tree.read(&at)?), None),
             Some(EntryKind::Link) => (None, tree.link_target(&at)),
@@ -170,7 +170,7 @@ pub fn status(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath]) -
 /// Files that the lock knows and the plan does not.
 fn gone(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath], status: &mut Status) -> Result<(), TreeError> {
     for known in &lock.file {
-        let Some(path) = RepoPath::new(&known.path).filter(|path| path.as_str() == known.path) else { continue };
+        let path = known.path.clone();
         if plan.files.iter().any(|file| file.path == path) {
             continue;
         }
@@ -213,15 +213,14 @@ fn gone(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath], status:
 /// What keeps a rule out of sight that a file was made from: the plan knows nothing of it then, and would take it out of
 /// what was published.
 fn out_of_sight(lock: &Lock, unread: Vec<TreeError>) -> Option<TreeError> {
-    let sources: Vec<RepoPath> =
-        lock.file.iter().flat_map(|known| &known.sources).filter_map(|source| RepoPath::new(source)).collect();
+    let sources: Vec<RepoPath> = lock.file.iter().flat_map(|known| known.sources.iter().cloned()).collect();
     unread
         .into_iter()
         .find(|error| error.path().in_root().is_some_and(|path| sources.iter().any(|source| source.is_in(path))))
 }
 
 fn keep_locked(lock: &Lock, path: &RepoPath, next: &mut Lock) {
-    next.file.extend(lock.file.iter().filter(|one| one.path == path.as_str()).cloned());
+    next.file.extend(lock.of(path).cloned());
 }
 
 fn is_as_recorded(known: &LockedFile, bytes: Option<&[u8]>, link: Option<&str>) -> bool {
@@ -250,8 +249,8 @@ pub fn locked(file: &Planned) -> LockedFile {
         Content::Text(text) => hash(text.as_bytes()),
         Content::Link(target) => link_mark(target),
     };
-    let sources = file.sources.iter().map(|path| path.as_str().to_owned()).collect();
-    LockedFile { path: file.path.as_str().to_owned(), hash, was: None, assistants: file.assistants.clone(), sources }
+    let (path, sources) = (file.path.clone(), file.sources.clone());
+    LockedFile { path, hash, was: None, assistants: file.assistants.clone(), sources }
 }
 
 enum Stands {

@@ -4,6 +4,7 @@ use super::source::Source;
 use crate::base::repo_path::RepoPath;
 use crate::base::wording::MOST_WORDS;
 use crate::directive::Outline;
+use crate::project::guidance::Marker;
 use std::ops::Range;
 
 /// What stands above a rule in a file of several.
@@ -11,10 +12,8 @@ use std::ops::Range;
 pub enum Above {
     /// Nothing, or a title where one is needed to end the section before.
     Nothing,
-    /// What it applies to.
-    For(String),
-    /// When it is of use.
-    When(String),
+    /// For which files it is meant, or when it is of use.
+    Under(Marker),
 }
 
 /// A rule in a file.
@@ -59,12 +58,12 @@ pub fn compose(top: &str, parts: &[Part], sources: &[Source]) -> (String, Vec<Se
 fn in_order<'p>(parts: &'p [Part], sources: &[Source]) -> Vec<&'p Part> {
     let mut ordered: Vec<&Part> = parts.iter().collect();
     ordered.sort_by_cached_key(|part| match &part.above {
-        Above::Nothing => (0, RepoPath::root(), false, ""),
-        Above::For(what) => {
+        Above::Nothing => (0, RepoPath::root(), false, String::new()),
+        Above::Under(marker @ Marker::For { .. }) => {
             let source = &sources[part.source];
-            (1, source.spelled_folder(), source.subtree().is_none(), what.as_str())
+            (1, source.spelled_folder(), source.subtree().is_none(), marker.to_string())
         }
-        Above::When(summary) => (2, RepoPath::root(), false, summary.as_str()),
+        Above::Under(Marker::When(summary)) => (2, RepoPath::root(), false, summary.clone()),
     });
     ordered
 }
@@ -80,8 +79,7 @@ fn join(top: &str, parts: &[&Part], sources: &[Source], titled: &[bool]) -> (Str
         let own: Vec<usize> = source.headings().iter().map(|(_, level)| *level).collect();
         let title = match &part.above {
             Above::Nothing => titled.then(|| source.title()),
-            Above::For(what) => Some(format!("For {what}")),
-            Above::When(summary) => Some(format!("When needed: {summary}")),
+            Above::Under(marker) => Some(marker.to_string()),
         };
         let mut deeper = 0;
         if let Some(title) = title {

@@ -4,7 +4,7 @@ use super::compose::{Above, Part, Segment, compose};
 use super::source::Source;
 use super::{Content, Draft, LossKind, Planned, Planner, header};
 use crate::base::repo_path::RepoPath;
-use crate::project::guidance::REMARK_END;
+use crate::project::guidance::{Marker, REMARK_END};
 
 /// What says where to edit.
 fn remark(parts: &[Part], sources: &[Source]) -> String {
@@ -54,15 +54,16 @@ impl<'a> Planner<'a, '_> {
                 // What is only of use at times makes room for what is told always: as much as is too much, and one at least.
                 let mut too_much = text.len() as u64 - limit;
                 let mut dropped = false;
-                while let Some(last) = draft.parts.iter().rposition(|part| matches!(part.above, Above::When(_)))
+                while let Some(last) =
+                    draft.parts.iter().rposition(|part| matches!(part.above, Above::Under(Marker::When(_))))
                     && (too_much > 0 || !dropped)
                 {
                     dropped = true;
                     let part = draft.parts.remove(last);
                     let source = part.source;
                     // At most so much goes with it; where it was less, there is another round.
-                    let Above::When(summary) = part.above else { continue };
-                    let heading = summary.len() + "###### When needed: ".len() + 4;
+                    let Above::Under(marker) = part.above else { continue };
+                    let heading = marker.to_string().len() + "###### ".len() + 4;
                     too_much = too_much.saturating_sub((self.sources[source].body.len() + heading) as u64);
                     for number in draft.assistants.clone() {
                         let (name, rule) = (self.profiles[number].name.clone(), self.sources[source].path.clone());

@@ -10,7 +10,7 @@ use crate::pattern::escaped;
 use crate::pattern::translate::translate;
 use crate::pattern::{Pattern, Simple};
 use crate::profile::{Base, Kind, Level, Loads, Nested, Pick, Place, Profile, Reach};
-use crate::project::guidance::{self, Kept};
+use crate::project::guidance::{self, Kept, Marker};
 use std::cell::OnceCell;
 
 /// One way to write a rule for an assistant.
@@ -154,7 +154,7 @@ fn asks(
             if source.reach == Reach::Standing && whole {
                 continue;
             }
-            let above = if whole { Above::Nothing } else { Above::For(source.applies_to()) };
+            let above = if whole { Above::Nothing } else { Above::Under(source.marker()) };
             let losses = if whole { Vec::new() } else { vec![LossKind::WiderReach] };
             let rank = if whole { 1 } else { 4 + usize::from(anchor.is_root()) };
             asks.push(Ask { anchor, wanted: plain(Reach::Standing), above, losses, rank });
@@ -182,7 +182,8 @@ fn asks(
                 asks.push(Ask { anchor: anchor.clone(), wanted, above: Above::Nothing, losses, rank: rank + 4 });
             }
             if source.reach == Reach::Offered && offered == OfferedElsewhere::Standing {
-                let above = Above::When(summary.clone().unwrap_or_else(|| source.title()));
+                let summary = summary.clone().unwrap_or_else(|| source.title());
+                let above = Above::Under(Marker::When(summary));
                 let losses = change(Reach::Standing);
                 asks.push(Ask { anchor, wanted: plain(Reach::Standing), above, losses, rank: rank + 6 });
             }

@@ -8,9 +8,10 @@ use crate::directive::Outline;
 use crate::facts::Facts;
 use crate::pattern::Pattern;
 use crate::pattern::escaped;
+use crate::pattern::translate::translate;
 use crate::profile::{Profile, Reach};
 use crate::project::condition::Condition;
-use crate::project::guidance::{self, Kept, RuleHeader};
+use crate::project::guidance::{self, Kept, Marker, RuleHeader};
 use crate::project::rule::Rule;
 use crate::project::workspace::Assistant;
 use std::collections::BTreeMap;
@@ -137,37 +138,22 @@ impl Source {
         folders.reduce(|one, other| one.common(&other)).unwrap_or_else(|| self.base.clone())
     }
 
-    /// What it applies to, in words for a heading: `` `*.sql` and `views/**`, except `fixtures/**` ``.
-    pub fn applies_to(&self) -> String {
-        let root = RepoPath::root();
-        let words = |texts: Vec<&str>| {
-            let shown: Vec<String> = texts
-                .into_iter()
-                .map(|text| {
-                    let dialect = guidance::dialect();
-                    let from_root = crate::pattern::translate::translate(text, dialect, dialect, &self.base).words;
-                    from_root.iter().map(|text| format!("`{text}`")).collect::<Vec<_>>().join(", ")
-                })
-                .collect();
-            match &shown[..] {
-                [head @ .., last] if !head.is_empty() => format!("{} and {last}", head.join(", ")),
-                _ => shown.concat(),
-            }
-        };
+    /// The heading that says what it applies to.
+    pub fn marker(&self) -> Marker {
+        let dialect = guidance::dialect();
         if self.reach != Reach::Scoped {
-            let folder = if self.base == root {
-                "**".to_owned()
-            } else {
-                format!("{}/**", escaped(self.base.as_str(), guidance::dialect()))
+            let folder = match self.base.as_str() {
+                "" => "**".to_owned(),
+                base => format!("{}/**", escaped(base, dialect)),
             };
-            return on_one_line(&format!("`{folder}`"));
+            return Marker::For { paths: vec![on_one_line(&folder)], except: Vec::new() };
         }
+        let from_root = |texts: Vec<&str>| -> Vec<String> {
+            let words = texts.into_iter().flat_map(|text| translate(text, dialect, dialect, &self.base).words);
+            words.map(|text| on_one_line(&text)).collect()
+        };
         let (paths, except) = self.patterns();
-        let mut text = words(paths);
-        if !except.is_empty() {
-            text += &format!(", except {}", words(except));
-        }
-        on_one_line(&text)
+        Marker::For { paths: from_root(paths), except: from_root(except) }
     }
 }
 

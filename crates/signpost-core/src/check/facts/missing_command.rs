@@ -140,64 +140,53 @@ fn wanted(command: &Command) -> Vec<Wanted<'_>> {
 }
 
 fn missing(context: &Context<'_, '_>, text: &Text, wanted: &Wanted<'_>) -> Option<Finding> {
-    let facts = &context.facts;
-    let name = wanted.name;
-    let of = |message: String, help: String| Some(text.finding(&INFO, wanted.span.clone(), message).help(help));
-    if wanted.tool == "cargo -p" {
-        let names: Vec<&str> = facts
-            .manifests
-            .iter()
-            .filter(|one| one.ecosystem == Ecosystem::Rust)
-            .filter_map(|one| one.name.as_deref())
-            .collect();
-        let plain = name.split(['@', ':']).next().unwrap_or(name);
-        if names.is_empty() || names.contains(&plain) || facts.has_package(Ecosystem::Rust, plain) {
-            return None;
-        }
-        let help = did_you_mean(plain, &names, "the packages are");
-        return of(format!("there is no package `{plain}`"), help);
-    }
-    if wanted.tool == "cargo" {
-        let alias = facts.commands.iter().any(|one| one.tool == "cargo" && one.names.contains_key(name));
-        let package = facts.manifests.iter().any(|one| one.name.as_deref() == Some(name));
-        let known = alias || package || !facts.manifests.iter().any(|one| one.ecosystem == Ecosystem::Rust);
-        return if known {
-            None
-        } else {
-            of(
-                format!("`cargo {name}` is no alias of .cargo/config.toml"),
-                "add the alias, or name the command that there is".to_owned(),
-            )
-        };
-    }
-    let all: Vec<&Commands> = facts.commands.iter().filter(|one| one.tool == wanted.tool).collect();
-    let here: Vec<&Commands> = match &wanted.folder {
-        Some(folder) => {
-            let folders: Vec<RepoPath> = text.bases.iter().filter_map(|base| base.resolve(folder)).collect();
-            let inside: Vec<&Commands> =
-                all.iter().copied().filter(|one| folders.contains(&Facts::folder_of(&one.file))).collect();
-            // Where the folder is not known, neither is what is in it.
-            if inside.is_empty() {
-                return None;
-            }
-            inside
-        }
-        None => all.clone(),
+    let (message, help) = match wanted.tool {
+        "cargo -p" => missing_package(context, wanted.name)?,
+        "cargo" => missing_alias(context, wanted.name)?,
+        _ => missing_task(context, text, wanted)?,
     };
-    if here.iter().any(|one| one.open || one.names.contains_key(name)) {
+    Some(text.finding(&INFO, wanted.span.clone(), message).help(help))
+}
+
+/// `cargo test -p kiosk`: what is wrong, and what to do.
+fn missing_package(context: &Context<'_, '_>, name: &str) -> Option<(String, String)> {
+    let facts = &context.facts;
+    let rust = facts.manifests.iter().filter(|manifest| manifest.ecosystem == Ecosystem::Rust);
+    let names: Vec<&str> = rust.filter_map(|manifest| manifest.name.as_deref()).collect();
+    let plain = name.split(['@', ':']).next().unwrap_or(name);
+    if names.is_empty() || names.contains(&plain) || facts.has_package(Ecosystem::Rust, plain) {
         return None;
     }
-    if wanted.or_program {
-        let program = facts.has_package(Ecosystem::JavaScript, name) || here.is_empty();
-        // The program of a package is often called like its last part.
-        let part = facts
-            .manifests
-            .iter()
-            .flat_map(|one| one.dependencies.keys())
-            .any(|own| own.rsplit('/').next() == Some(name));
-        if program || part || name == "tsc" {
+    Some((format!("there is no package `{plain}`"), did_you_mean(plain, &names, "the packages are")))
+}
+
+/// `cargo xtask`.
+fn missing_alias(context: &Context<'_, '_>, name: &str) -> Option<(String, String)> {
+    let facts = &context.facts;
+    let alias = facts.commands.iter().any(|file| file.tool == "cargo" && file.names.contains_key(name));
+    let package = facts.manifests.iter().any(|manifest| manifest.name.as_deref() == Some(name));
+    if alias || package || !facts.manifests.iter().any(|manifest| manifest.ecosystem == Ecosystem::Rust) {
+        return None;
+    }
+    let message = format!("`cargo {name}` is no alias of .cargo/config.toml");
+    Some((message, "add the alias, or name the command that there is".to_owned()))
+}
+
+/// A script, target, recipe or task.
+fn missing_task(context: &Context<'_, '_>, text: &Text, wanted: &Wanted<'_>) -> Option<(String, String)> {
+    let (facts, name) = (&context.facts, wanted.name);
+    let mut here: Vec<&Commands> = facts.commands.iter().filter(|file| file.tool == wanted.tool).collect();
+    if let Some(folder) = &wanted.folder {
+        let folders: Vec<RepoPath> = text.bases.iter().filter_map(|base| base.resolve(folder)).collect();
+        here.retain(|file| folders.contains(&Facts::folder_of(&file.file)));
+        // Where the folder is not known, neither is what is in it.
+        if here.is_empty() {
             return None;
         }
+    }
+    let known = here.iter().any(|file| file.open || file.names.contains_key(name));
+    if known || wanted.or_program && is_program(facts, name, here.is_empty()) {
+        return None;
     }
     let (noun, file) = match wanted.tool {
         "npm" => ("script", "package.json"),
@@ -206,22 +195,27 @@ fn missing(context: &Context<'_, '_>, text: &Text, wanted: &Wanted<'_>) -> Optio
         _ => ("task", "deno.json"),
     };
     if here.is_empty() {
-        // A make rule can be built in, and a file of that name may be there.
-        return of(
-            format!("there is no {file}, so there is no {noun} `{name}`"),
-            "name the command that there is".to_owned(),
-        );
+        let message = format!("there is no {file}, so there is no {noun} `{name}`");
+        return Some((message, "name the command that there is".to_owned()));
     }
+    // A make rule can be built in, and a file of that name may be there.
     if wanted.tool == "make" && (name.contains('/') || name.contains('.') || !facts.named(name).is_empty()) {
         return None;
     }
-    let names: Vec<&str> = here
-        .iter()
-        .flat_map(|one| one.names.keys().map(String::as_str))
-        .filter(|name| !name.starts_with(['_', '.']))
-        .collect();
+    let names = here.iter().flat_map(|file| file.names.keys().map(String::as_str));
+    let names: Vec<&str> = names.filter(|name| !name.starts_with(['_', '.'])).collect();
     let in_file = if here.len() == 1 { here[0].file.to_string() } else { format!("any {file}") };
-    of(format!("there is no {noun} `{name}` in {in_file}"), did_you_mean(name, &names, &format!("the {noun}s are")))
+    let message = format!("there is no {noun} `{name}` in {in_file}");
+    Some((message, did_you_mean(name, &names, &format!("the {noun}s are"))))
+}
+
+/// Whether a package may bring a program of that name; it is often called like the last part of the package.
+fn is_program(facts: &Facts<'_>, name: &str, no_scripts: bool) -> bool {
+    let part = |package: &String| package.rsplit('/').next() == Some(name);
+    no_scripts
+        || name == "tsc"
+        || facts.has_package(Ecosystem::JavaScript, name)
+        || facts.manifests.iter().flat_map(|manifest| manifest.dependencies.keys()).any(part)
 }
 
 fn did_you_mean(name: &str, names: &[&str], list: &str) -> String {

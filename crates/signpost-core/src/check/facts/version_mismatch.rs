@@ -64,111 +64,82 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
 }
 
 fn versions(context: &Context<'_, '_>, all: &[Word]) -> Vec<Said> {
-    let mut found = Vec::new();
-    for (at, word) in all.iter().enumerate() {
-        let history = all[at.saturating_sub(3)..at].iter().any(|word| word.is(HISTORY));
-        if history {
-            continue;
-        }
-        // `react@17`, `node 18`, `sqlx = "0.7"` as code.
-        if word.code {
-            let parts: Vec<&str> = word.low.split(['@', ' ', '=', '"', '\'']).filter(|part| !part.is_empty()).collect();
-            if let [name, stated] = parts[..]
-                && let Some((parts, later)) = version(stated)
-                && let Some(of) = named(context, &name.to_lowercase(), true)
-            {
-                found.push(Said {
-                    of,
-                    parts,
-                    at_least: later || stated.starts_with('^'),
-                    minimum: false,
-                    span: word.span.clone(),
-                });
-                continue;
-            }
-        }
-        let low = word.low.to_lowercase();
-        let msrv = low == "msrv";
-        // `Rust 2021`, and `2021 edition`.
-        if matches!(low.as_str(), "2015" | "2018" | "2021" | "2024")
-            && all.get(at + 1).is_some_and(|next| next.is(&["edition"]))
-        {
-            if let Some((parts, _)) = version(&low) {
-                found.push(Said {
-                    of: "edition".into(),
-                    parts,
-                    at_least: false,
-                    minimum: false,
-                    span: word.span.start..all[at + 1].span.end,
-                });
-            }
-            continue;
-        }
-        let Some(of) = (if msrv {
-            Some("rust".to_owned())
-        } else {
-            named(context, &low, word.code || word.capital || low == "edition")
-        }) else {
-            continue;
-        };
-        let mut next = at + 1;
-        while next < all.len() && next < at + 5 && all[next].is(BETWEEN) && all[next].sep <= Sep::Colon {
-            next += 1;
-        }
-        let Some(stated) = all.get(next).filter(|stated| stated.sep <= Sep::Colon) else {
-            continue;
-        };
-        let Some((parts, later)) = version(&stated.low) else { continue };
-        let digits = stated.low.trim_start_matches('v').starts_with(|c: char| c.is_ascii_digit());
-        let unit = all.get(next + 1).is_some_and(|after| {
-            after.sep == Sep::None
-                && after.is(&[
-                    "space", "spaces", "character", "characters", "lines", "line", "files", "tests", "years", "times",
-                    "packages", "services", "crates", "modules", "seconds", "minutes", "workers", "instances",
-                    "components", "hooks", "%",
-                ])
-        });
-        if !digits || unit || stated.low.ends_with('%') {
-            continue;
-        }
-        // A bare number after a package's name is seldom its version, unless the name is well known.
-        if parts.len() == 1
-            && versioned(&low).is_none()
-            && !msrv
-            && !all[at + 1..next].iter().any(|word| word.is(&["version", "v"]))
-            && !stated.low.starts_with('v')
-        {
-            continue;
-        }
-        let (of, parts) = if of == "rust" && matches!(parts[..], [2015 | 2018 | 2021 | 2024]) {
-            ("edition".to_owned(), parts)
-        } else {
-            (of, parts)
-        };
-        let follows: Vec<&str> = all[next + 1..].iter().take(2).map(|word| word.low.as_str()).collect();
-        let or_later = matches!(follows[..], ["or" | "and", "later" | "newer" | "higher" | "above" | "up" | "greater"]);
-        let between = &all[at + 1..next];
-        let before = &all[at.saturating_sub(3)..at];
-        let least = between.iter().chain(before).any(|word| word.is(&["least", ">=", "minimum", "min", ">"]));
-        if between.iter().any(|word| word.is(&["<", "<="]))
-            || matches!(follows[..], ["or", "earlier" | "older" | "lower" | "below"])
-        {
-            continue;
-        }
-        // Two versions of one thing are a choice.
-        let several = matches!(follows[..], ["and" | "or" | "to", other] if version(other).is_some());
-        if several {
-            continue;
-        }
-        found.push(Said {
-            of,
-            parts,
-            at_least: later || or_later || least || msrv,
-            minimum: msrv,
-            span: word.span.start..stated.span.end,
-        });
+    let of_today = |at: usize| !all[at.saturating_sub(3)..at].iter().any(|word| word.is(HISTORY));
+    (0..all.len())
+        .filter(|at| of_today(*at))
+        .filter_map(|at| in_code(context, &all[at]).or_else(|| stated(context, all, at)))
+        .collect()
+}
+
+/// `react@17`, `node 18`, `sqlx = "0.7"` as code.
+fn in_code(context: &Context<'_, '_>, word: &Word) -> Option<Said> {
+    if !word.code {
+        return None;
     }
-    found
+    let parts: Vec<&str> = word.low.split(['@', ' ', '=', '"', '\'']).filter(|part| !part.is_empty()).collect();
+    let [name, stated] = parts[..] else { return None };
+    let (parts, later) = version(stated)?;
+    let of = named(context, &name.to_lowercase(), true)?;
+    let at_least = later || stated.starts_with('^');
+    Some(Said { of, parts, at_least, minimum: false, span: word.span.clone() })
+}
+
+/// `Node 18`, `Python version 3.11 or later`, `MSRV: 1.85`.
+fn stated(context: &Context<'_, '_>, all: &[Word], at: usize) -> Option<Said> {
+    let word = &all[at];
+    let low = word.low.to_lowercase();
+    if matches!(low.as_str(), "2015" | "2018" | "2021" | "2024") && all.get(at + 1)?.is(&["edition"]) {
+        let (parts, _) = version(&low)?;
+        let span = word.span.start..all[at + 1].span.end;
+        return Some(Said { of: "edition".into(), parts, at_least: false, minimum: false, span });
+    }
+    let msrv = low == "msrv";
+    let of = match msrv {
+        true => "rust".to_owned(),
+        false => named(context, &low, word.code || word.capital || low == "edition")?,
+    };
+    let between = all[at + 1..].iter().take(4).take_while(|word| word.is(BETWEEN) && word.sep <= Sep::Colon).count();
+    let next = at + 1 + between;
+    let number = all.get(next).filter(|number| number.sep <= Sep::Colon)?;
+    let (parts, later) = version(&number.low)?;
+    let (between, after) = (&all[at + 1..next], &all[next + 1..]);
+    if counts_something(number, after) {
+        return None;
+    }
+    // A bare number after a package's name is seldom its version, unless the name is well known.
+    let spelled = between.iter().any(|word| word.is(&["version", "v"])) || number.low.starts_with('v');
+    if parts.len() == 1 && versioned(&low).is_none() && !msrv && !spelled {
+        return None;
+    }
+    let follows: Vec<&str> = after.iter().take(2).map(|word| word.low.as_str()).collect();
+    let bounded = between.iter().any(|word| word.is(&["<", "<="]))
+        || matches!(follows[..], ["or", "earlier" | "older" | "lower" | "below"]);
+    // Two versions of one thing are a choice.
+    let several = matches!(follows[..], ["and" | "or" | "to", other] if version(other).is_some());
+    if bounded || several {
+        return None;
+    }
+    let or_later = matches!(follows[..], ["or" | "and", "later" | "newer" | "higher" | "above" | "up" | "greater"]);
+    let least = between.iter().chain(&all[at.saturating_sub(3)..at]);
+    let at_least =
+        later || or_later || msrv || least.into_iter().any(|word| word.is(&["least", ">=", "minimum", "min", ">"]));
+    let edition = of == "rust" && matches!(parts[..], [2015 | 2018 | 2021 | 2024]);
+    let of = if edition { "edition".to_owned() } else { of };
+    Some(Said { of, parts, at_least, minimum: msrv, span: word.span.start..number.span.end })
+}
+
+/// Whether a number says how many of something, or is none at all.
+fn counts_something(number: &Word, after: &[Word]) -> bool {
+    let unit = after.first().is_some_and(|after| {
+        after.sep == Sep::None
+            && after.is(&[
+                "space", "spaces", "character", "characters", "lines", "line", "files", "tests", "years", "times",
+                "packages", "services", "crates", "modules", "seconds", "minutes", "workers", "instances",
+                "components", "hooks", "%",
+            ])
+    });
+    let digits = number.low.trim_start_matches('v').starts_with(|c: char| c.is_ascii_digit());
+    !digits || unit || number.low.ends_with('%')
 }
 
 /// The name in manifests of what a word names.

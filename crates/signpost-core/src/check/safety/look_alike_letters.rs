@@ -15,91 +15,28 @@ pub(in crate::check) const INFO: CheckInfo = CheckInfo {
 
 /// Letters that look like Latin ones, with those. Source: the confusables of
 /// <https://www.unicode.org/reports/tr39/>, those of Cyrillic, Greek, Armenian and the wide forms.
+const ALIKE: &[(&str, &str)] = &[
+    ("асԁеһіјӏорԛѕухԝѵёктг", "acdehijlopqsyxwvektr"),
+    ("пмвниАВСЕНІЈКМОРЅТХУ", "nmbhuABCEHIJKMOPSTXY"),
+    ("αονικρυτγεηΑΒΕΖΗΙΚΜΝ", "aovikputyenABEZHIKMN"),
+    ("ΟΡΤΥΧօսցհոɑɡıⅼℓ", "OPTYXoughnagill"),
+];
+
+/// The Latin letter that a letter looks like.
 fn latin(c: char) -> Option<char> {
-    Some(match c {
-        'а' => 'a',
-        'с' => 'c',
-        'ԁ' => 'd',
-        'е' => 'e',
-        'һ' => 'h',
-        'і' => 'i',
-        'ј' => 'j',
-        'ӏ' => 'l',
-        'о' => 'o',
-        'р' => 'p',
-        'ԛ' => 'q',
-        'ѕ' => 's',
-        'у' => 'y',
-        'х' => 'x',
-        'ԝ' => 'w',
-        'ѵ' => 'v',
-        'ё' => 'e',
-        'к' => 'k',
-        'т' => 't',
-        'г' => 'r',
-        'п' => 'n',
-        'м' => 'm',
-        'в' => 'b',
-        'н' => 'h',
-        'и' => 'u',
-        'А' => 'A',
-        'В' => 'B',
-        'С' => 'C',
-        'Е' => 'E',
-        'Н' => 'H',
-        'І' => 'I',
-        'Ј' => 'J',
-        'К' => 'K',
-        'М' => 'M',
-        'О' => 'O',
-        'Р' => 'P',
-        'Ѕ' => 'S',
-        'Т' => 'T',
-        'Х' => 'X',
-        'У' => 'Y',
-        'α' => 'a',
-        'ο' => 'o',
-        'ν' => 'v',
-        'ι' => 'i',
-        'κ' => 'k',
-        'ρ' => 'p',
-        'υ' => 'u',
-        'τ' => 't',
-        'γ' => 'y',
-        'ε' => 'e',
-        'η' => 'n',
-        'Α' => 'A',
-        'Β' => 'B',
-        'Ε' => 'E',
-        'Ζ' => 'Z',
-        'Η' => 'H',
-        'Ι' => 'I',
-        'Κ' => 'K',
-        'Μ' => 'M',
-        'Ν' => 'N',
-        'Ο' => 'O',
-        'Ρ' => 'P',
-        'Τ' => 'T',
-        'Υ' => 'Y',
-        'Χ' => 'X',
-        'օ' => 'o',
-        'ս' => 'u',
-        'ց' => 'g',
-        'հ' => 'h',
-        'ո' => 'n',
-        'ɑ' => 'a',
-        'ɡ' => 'g',
-        'ı' => 'i',
-        'ⅼ' => 'l',
-        'ℓ' => 'l',
-        '\u{ff21}'..='\u{ff3a}' => char::from_u32(c as u32 - 0xff21 + 0x41)?,
-        '\u{ff41}'..='\u{ff5a}' => char::from_u32(c as u32 - 0xff41 + 0x61)?,
+    let in_block = |first: u32, latin: char| char::from_u32(c as u32 - first + latin as u32);
+    match c {
+        '\u{ff21}'..='\u{ff3a}' => in_block(0xff21, 'A'),
+        '\u{ff41}'..='\u{ff5a}' => in_block(0xff41, 'a'),
         '\u{1d400}'..='\u{1d6a3}' => {
             let at = (c as u32 - 0x1d400) % 52;
-            char::from_u32(if at < 26 { 0x41 + at } else { 0x61 + at - 26 })?
+            char::from_u32(if at < 26 { 'A' as u32 + at } else { 'a' as u32 + at - 26 })
         }
-        _ => return None,
-    })
+        _ => ALIKE.iter().find_map(|(letters, latin)| {
+            let at = letters.chars().position(|letter| letter == c)?;
+            latin.chars().nth(at)
+        }),
+    }
 }
 
 /// What letters a line has: counted once for all of its words.

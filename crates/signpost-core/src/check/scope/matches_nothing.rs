@@ -24,12 +24,12 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
             continue;
         }
         let from = if base.is_root() { String::new() } else { format!(" (it counts from {base}/)") };
-        let ignored = context.reacher.first_ignored(one.pattern, base);
+        let ignored = context.search.first_ignored(one.pattern, base);
         let message = match &ignored {
             Some(_) => format!("`{}` takes only files that git ignores{from}", item.text),
             None => format!("`{}` takes no file{from}", item.text),
         };
-        let help = match context.reacher.nearest(&item.text, dialect, base, below) {
+        let help = match context.search.nearest(&item.text, dialect, base, below) {
             Some((near, file)) => format!("did you mean `{near}`? It takes {file}"),
             None => match ignored {
                 Some(file) => format!("it takes {file}, which is no source file"),

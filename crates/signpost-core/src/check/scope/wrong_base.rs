@@ -39,7 +39,7 @@ pub(super) fn found(idle: &Idle<'_>, context: &Context<'_, '_>) -> Option<WrongB
     let named = context.project.index.folders().iter().filter(|folder| !folder.apart && folder.path.name() == first);
     folders.extend(named.take(MOST_FOLDERS).map(|folder| folder.path.folder()));
     let from = folders.into_iter().filter(|folder| *folder != scope.base).find_map(|folder| {
-        let file = context.reacher.first_match(idle.pattern, &folder, &everywhere)?;
+        let file = context.search.first_match(idle.pattern, &folder, &everywhere)?;
         Some((folder, file))
     });
     let (from, file) = from?;

@@ -1,4 +1,3 @@
-use crate::base::repo_path::Location;
 use crate::base::wording::group;
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
@@ -32,7 +31,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
         let Ok(all) = lost(context.workspace, context.survey, number) else { continue };
         for one in all {
             let Lost { path, from_line, bytes, example } = one;
-            let Some(document) = document(context, &path) else { continue };
+            let document = context.workspace.document(&path);
             let text = &document.text;
             let (span, message) = match from_line {
                 Some(line) => {
@@ -61,12 +60,4 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
                 .push(finding.for_assistant(&assistant.profile.name).witness((!example.is_root()).then_some(example)));
         }
     }
-}
-
-fn document(context: &Context<'_, '_>, path: &str) -> Option<std::sync::Arc<crate::project::rule::Document>> {
-    let location = match path.strip_prefix("~/") {
-        Some(rest) => Location::home(crate::base::repo_path::RepoPath::new(rest)?),
-        None => Location::root(crate::base::repo_path::RepoPath::new(path)?),
-    };
-    Some(context.workspace.document(&location))
 }

@@ -180,7 +180,7 @@ pub(super) fn read(survey: &Survey<'_>, families: &Families, lock: &Lock) -> Vec
     }
     let most = share(found.iter().map(|(document, ..)| beginning(&document.text).len()).collect());
     let read = |(document, body, told): (Arc<Document>, usize, Vec<RuleId>)| {
-        let published = document.location.in_root().is_some_and(|path| lock.records(path.as_str(), document.on_disk()));
+        let published = document.location.in_root().is_some_and(|path| lock.records(path, document.on_disk()));
         let mut assistants: Vec<String> =
             told.iter().map(|id| survey.assistants[id.assistant].profile.name.clone()).collect();
         assistants.sort();

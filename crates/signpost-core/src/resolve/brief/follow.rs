@@ -3,7 +3,7 @@
 //! Loaded files are placed one after the other, each followed by what it mentions, depth first. The walk
 //! keeps its own stack, so that a chain of any length costs no more than its files.
 
-use super::{Decided, Entry, LeftOut, LeftOutWhy, State, Why};
+use super::{Decided, Entry, LeftOut, LeftOutWhat, LeftOutWhy, State, Why};
 use crate::base::repo_path::Location;
 use crate::files::Look;
 use crate::header::{Header, HeaderStyle};
@@ -116,8 +116,8 @@ struct Follower<'a, 't> {
     places: FxHashMap<&'a Location, usize>,
     placed: FxHashSet<Location>,
     entries: Vec<Entry>,
-    left_out: Vec<(Option<Location>, LeftOut)>,
-    said: FxHashSet<(String, &'static str)>,
+    left_out: Vec<LeftOut>,
+    said: FxHashSet<(LeftOutWhat, &'static str)>,
 }
 
 pub(super) fn follow(workspace: &Workspace<'_>, profile: &Profile, decided: &[Decided]) -> Followed {
@@ -140,11 +140,11 @@ pub(super) fn follow(workspace: &Workspace<'_>, profile: &Profile, decided: &[De
     }
     let Follower { entries, left_out, placed, .. } = follower;
     // What is too deep at one mention and loaded by another is not left out.
-    let stays = |at: &Option<Location>, one: &LeftOut| {
-        !(matches!(one.why, LeftOutWhy::TooDeep { .. }) && at.as_ref().is_some_and(|at| placed.contains(at)))
+    let stays = |left: &LeftOut| match (&left.why, &left.what) {
+        (LeftOutWhy::TooDeep { .. }, LeftOutWhat::File(file)) => !placed.contains(file),
+        _ => true,
     };
-    let left_out = left_out.into_iter().filter(|(at, one)| stays(at, one)).map(|(_, one)| one).collect();
-    Followed { entries, left_out }
+    Followed { entries, left_out: left_out.into_iter().filter(stays).collect() }
 }
 
 impl Follower<'_, '_> {
@@ -178,7 +178,7 @@ impl Follower<'_, '_> {
                     self.place(&target, document, origin, Why::Referenced { via: via.clone() }, Some(via));
                 }
                 Outcome::Stopped(stop, target) => {
-                    let path = target.as_ref().map_or(mention.target, ToString::to_string);
+                    let what = target.map_or(LeftOutWhat::Mention(mention.target), LeftOutWhat::File);
                     let depth = self.profile.references.as_ref().map_or(0, |references| references.depth);
                     let why = match stop {
                         Stop::OutsideRoot => LeftOutWhy::OutsideRoot { via },
@@ -186,16 +186,16 @@ impl Follower<'_, '_> {
                         Stop::Missing => LeftOutWhy::Missing { via },
                         Stop::TooDeep => LeftOutWhy::TooDeep { via, depth },
                     };
-                    self.leave_out(target, path, place, why);
+                    self.leave_out(what, place, why);
                 }
             }
         }
     }
 
     /// Says why a mention is not followed, once for each file and reason.
-    fn leave_out(&mut self, at: Option<Location>, path: String, place: &Place, why: LeftOutWhy) {
-        if self.said.insert((path.clone(), why.code())) {
-            self.left_out.push((at, LeftOut { path, place: place.id.clone(), why }));
+    fn leave_out(&mut self, what: LeftOutWhat, place: &Place, why: LeftOutWhy) {
+        if self.said.insert((what.clone(), why.code())) {
+            self.left_out.push(LeftOut { what, place: place.id.clone(), why });
         }
     }
 }

@@ -1,6 +1,6 @@
 //! Limits: what does not fit is cut or skipped, down the finished list.
 
-use super::{Entry, LeftOut, LeftOutWhy};
+use super::{Entry, LeftOut, LeftOutWhat, LeftOutWhy};
 use crate::profile::{Excess, Profile};
 
 pub(super) fn apply(profile: &Profile, loaded: Vec<Entry>) -> (Vec<Entry>, Vec<LeftOut>) {
@@ -20,7 +20,7 @@ pub(super) fn apply(profile: &Profile, loaded: Vec<Entry>) -> (Vec<Entry>, Vec<L
             let by_file = limits.excess == Excess::Skip && !fits_file;
             let limit = if by_file { limits.file_bytes } else { limits.total_bytes };
             let why = LeftOutWhy::OverLimit { bytes, limit, of_file: by_file };
-            over.push(LeftOut { path: entry.path.to_string(), place: entry.place, why });
+            over.push(LeftOut { what: LeftOutWhat::File(entry.path), place: entry.place, why });
             continue;
         }
         if let Some(room) = &mut room {
