@@ -234,28 +234,18 @@ impl Split {
         // A title with nothing below it is kept too: it is somebody's.
         let mut scoped = self.parts.iter().filter_map(|part| Some((part, part.scope.as_ref()?)));
         if readers.is_none() {
-            let head = &rule.document.text[..rule.header.body];
-            let end = if rule.document.text.contains("\r\n") { "\r\n" } else { "\n" };
-            let in_file = |head: &str, body: &str| {
-                let gap =
-                    if head.is_empty() || head.ends_with("\n\n") || head.ends_with("\r\n\r\n") { "" } else { end };
-                format!("{head}{gap}{}{end}", body.replace('\n', end))
-            };
             // The file stays: with what is told always, else with the first of the parts.
             self.rest = Some(match (general.is_empty(), scoped.next()) {
                 (true, Some((part, scope))) => {
-                    let own = RuleHeader {
-                        summary: rule.summary.clone(),
-                        paths: scope.patterns.clone(),
-                        ..RuleHeader::default()
-                    };
-                    in_file(&write_header(head, &own), &part.text)
+                    let (summary, paths) = (rule.summary.clone(), scope.patterns.clone());
+                    let own = RuleHeader { summary, paths, ..RuleHeader::default() };
+                    in_file(rule, &write_header(head_of(rule), &own), &part.text)
                 }
                 (_, first) => {
                     first.into_iter().for_each(|(part, scope)| {
                         add(name_of(part), write(&header(scope.patterns.clone()), &part.text))
                     });
-                    in_file(head, &general)
+                    in_file(rule, head_of(rule), &general)
                 }
             });
         }
@@ -280,6 +270,17 @@ impl Split {
         self.rules = rules;
         Ok(())
     }
+}
+
+fn head_of(rule: &Rule) -> &str {
+    &rule.document.text[..rule.header.body]
+}
+
+/// A text below a header, with the line ends of a rule's file.
+fn in_file(rule: &Rule, head: &str, body: &str) -> String {
+    let end = if rule.document.text.contains("\r\n") { "\r\n" } else { "\n" };
+    let gap = if head.is_empty() || head.ends_with("\n\n") || head.ends_with("\r\n\r\n") { "" } else { end };
+    format!("{head}{gap}{}{end}", body.replace('\n', end))
 }
 
 fn name_of(part: &Part) -> String {

@@ -12,37 +12,14 @@ use pulldown_cmark::{Event, Options, Parser, Tag};
 use std::cell::{Cell, LazyCell};
 use std::ops::Range;
 
-pub(super) const UNNEEDED: CheckInfo = CheckInfo {
-    name: "allowance/unneeded",
-    severity: Severity::Warning,
-    finds: "An allowance in a file that no finding needs.",
-    why: "It was written for words that are gone, or stands before the wrong block. Left there, it would hide a finding \
-          that nobody has looked at.",
-    mend: "Delete it, or move it right before the block that it is for.",
-    bad: "<!-- signpost: allow wording/shouting — quoted from the alarm panel -->\n- Alarms are tested on Mondays.\n",
-    good: "- Alarms are tested on Mondays.\n",
-};
+pub(super) const UNNEEDED: CheckInfo =
+    CheckInfo::new("allowance/unneeded", Severity::Warning, include_str!("allow/unneeded.toml"));
 
-pub(super) const NO_REASON: CheckInfo = CheckInfo {
-    name: "allowance/no-reason",
-    severity: Severity::Note,
-    finds: "An allowance in a file that does not say why.",
-    why: "Whoever reads it later cannot tell whether it is still right, and nobody dares to remove it.",
-    mend: "Say in a few words why the finding is no mistake here.",
-    bad: "<!-- signpost: allow wording/shouting -->\n- The panel shows DOOR OPEN, never DOOR AJAR.\n",
-    good: "<!-- signpost: allow wording/shouting — quoted from the alarm panel -->\n- The panel shows DOOR OPEN, never \
-           DOOR AJAR.\n",
-};
+pub(super) const NO_REASON: CheckInfo =
+    CheckInfo::new("allowance/no-reason", Severity::Note, include_str!("allow/no_reason.toml"));
 
-pub(super) const UNKNOWN: CheckInfo = CheckInfo {
-    name: "allowance/unknown-check",
-    severity: Severity::Warning,
-    finds: "An allowance for a check that there is not.",
-    why: "It allows nothing, and the finding that it was written for is still there.",
-    mend: "Write the check as `signpost explain` lists it.",
-    bad: "<!-- signpost: allow wording/shout — quoted from the alarm panel -->\n",
-    good: "<!-- signpost: allow wording/shouting — quoted from the alarm panel -->\n",
-};
+pub(super) const UNKNOWN: CheckInfo =
+    CheckInfo::new("allowance/unknown-check", Severity::Warning, include_str!("allow/unknown_check.toml"));
 
 /// What an allowance lets pass.
 pub(super) struct Allowance {

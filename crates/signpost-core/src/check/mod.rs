@@ -12,7 +12,7 @@ mod facts;
 mod finding;
 pub mod fix;
 mod header;
-mod info;
+pub mod info;
 mod overlap;
 mod place;
 mod reference;

@@ -1,4 +1,4 @@
-//! Every check by name. A check is one file with a [`CheckInfo`] and a function, and a line here.
+//! Every check by name. A check is a file with a [`CheckInfo`] and a function, a table of what it says and finds, and a line here.
 
 use super::context::Context;
 use super::finding::Finding;
@@ -117,7 +117,8 @@ mod tests {
         for info in all() {
             let parts: Vec<&str> = info.name.split('/').collect();
             assert_eq!(parts.len(), 2, "{}", info.name);
-            for text in [info.finds, info.why, info.mend, info.bad, info.good] {
+            let table = info.table();
+            for text in [&table.finds, &table.why, &table.mend, &table.bad(), &table.good()] {
                 assert!(text.len() > 15, "{} explains too little: {text:?}", info.name);
             }
         }

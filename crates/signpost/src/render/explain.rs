@@ -1,6 +1,6 @@
 //! `signpost explain`.
 
-use super::table::{Table, cell, wrap};
+use super::table::{Table, cell, clean, wrap};
 use super::{BAD, COMMAND, FAINT, GOOD, STRONG, paint, width};
 use anstyle::Style;
 use serde::Serialize;
@@ -9,16 +9,18 @@ use signpost_core::check::CheckInfo;
 /// One check, for people.
 pub fn one(info: &CheckInfo) -> String {
     let mut out = format!("{}  {}\n\n", paint(STRONG, info.name), paint(FAINT, info.severity.name()));
-    for text in [info.finds, info.why, info.mend] {
+    let table = info.table();
+    for text in [&table.finds, &table.why, &table.mend] {
         for line in wrap(text, width().min(90)) {
             out += &format!("{line}\n");
         }
         out.push('\n');
     }
-    for (label, style, example) in [("Instead of", BAD, info.bad), ("write", GOOD, info.good)] {
+    for (label, style, example) in [("Instead of", BAD, table.bad()), ("write", GOOD, table.good())] {
         out += &format!("{}\n\n", paint(style, label));
         for line in example.lines() {
-            out += &format!("    {line}\n");
+            out += format!("    {}", clean(line)).trim_end();
+            out.push('\n');
         }
         out.push('\n');
     }
@@ -35,7 +37,11 @@ pub fn one(info: &CheckInfo) -> String {
 pub fn list(checks: &[&CheckInfo]) -> String {
     let mut table = Table::new(2);
     for info in checks {
-        table.row(vec![cell(info.name, STRONG), cell(info.severity.name(), FAINT), cell(info.finds, Style::new())]);
+        table.row(vec![
+            cell(info.name, STRONG),
+            cell(info.severity.name(), FAINT),
+            cell(info.table().finds, Style::new()),
+        ]);
     }
     let mut out = String::new();
     table.render(width(), &mut out);
@@ -53,23 +59,20 @@ pub struct ExplainJson {
 struct CheckJson {
     check: &'static str,
     severity: &'static str,
-    finds: &'static str,
-    why: &'static str,
-    mend: &'static str,
-    bad: &'static str,
-    good: &'static str,
+    finds: String,
+    why: String,
+    mend: String,
+    bad: String,
+    good: String,
 }
 
 /// For programs: `signpost.explain/1`.
 pub fn json(checks: &[&CheckInfo]) -> ExplainJson {
-    let one = |info: &&CheckInfo| CheckJson {
-        check: info.name,
-        severity: info.severity.name(),
-        finds: info.finds,
-        why: info.why,
-        mend: info.mend,
-        bad: info.bad,
-        good: info.good,
+    let check = |info: &&CheckInfo| {
+        let table = info.table();
+        let (bad, good) = (table.bad(), table.good());
+        let (check, severity) = (info.name, info.severity.name());
+        CheckJson { check, severity, finds: table.finds, why: table.why, mend: table.mend, bad, good }
     };
-    ExplainJson { schema: "signpost.explain/1", checks: checks.iter().map(one).collect() }
+    ExplainJson { schema: "signpost.explain/1", checks: checks.iter().map(check).collect() }
 }

@@ -23,11 +23,13 @@ pub fn log(workspace: &Workspace<'_>, findings: &[Finding], unread: &[TreeError]
     let rules: Vec<Value> = checks
         .iter()
         .map(|info| {
+            let table = info.table();
+            let help = format!("{}\n\nInstead of\n\n{}\nwrite\n\n{}", table.mend, table.bad(), table.good());
             json!({
                 "id": info.name,
-                "shortDescription": { "text": info.finds },
-                "fullDescription": { "text": info.why },
-                "help": { "text": format!("{}\n\nInstead of\n\n{}\nwrite\n\n{}", info.mend, info.bad, info.good) },
+                "shortDescription": { "text": table.finds },
+                "fullDescription": { "text": table.why },
+                "help": { "text": help },
                 "defaultConfiguration": { "level": level(info.severity) },
             })
         })

@@ -5,6 +5,25 @@ use super::{Adoptee, Difference, Piece, Told, Version, Writer, cut};
 use crate::directive::normal;
 use std::collections::{BTreeMap, BTreeSet};
 
+/// One piece for all who are told a section in the same words.
+fn with_the_same_words(versions: BTreeMap<usize, Told>) -> Vec<Piece> {
+    let mut groups: Vec<(String, Piece)> = Vec::new();
+    for (unit, members, files) in versions.into_values() {
+        let words = squeezed(&unit.text);
+        match groups.iter_mut().find(|(known, _)| *known == words) {
+            Some((_, piece)) => {
+                piece.members.extend(members);
+                piece.files.extend(files);
+            }
+            None => {
+                let title = unit.heading.clone().unwrap_or_default();
+                groups.push((words, Piece { title, text: unit.text, members, files }));
+            }
+        }
+    }
+    groups.into_iter().map(|(_, piece)| piece).collect()
+}
+
 /// Which files share a section, or most of one, with a file of another assistant.
 pub(super) fn akin(files: &[Adoptee]) -> Vec<bool> {
     let cut: Vec<(BTreeSet<usize>, BTreeSet<String>)> = files
@@ -77,22 +96,7 @@ impl Writer<'_, '_> {
         versions: BTreeMap<usize, Told>,
         choose: &mut dyn FnMut(&Difference) -> Option<usize>,
     ) -> Vec<Piece> {
-        // Members with the same words.
-        let mut groups: Vec<(String, Piece)> = Vec::new();
-        for (unit, members, files) in versions.into_values() {
-            let words = squeezed(&unit.text);
-            match groups.iter_mut().find(|(known, _)| *known == words) {
-                Some((_, piece)) => {
-                    piece.members.extend(members);
-                    piece.files.extend(files);
-                }
-                None => {
-                    let title = unit.heading.clone().unwrap_or_default();
-                    groups.push((words, Piece { title, text: unit.text, members, files }));
-                }
-            }
-        }
-        let mut groups: Vec<Piece> = groups.into_iter().map(|(_, piece)| piece).collect();
+        let mut groups = with_the_same_words(versions);
         if groups.len() < 2 {
             return groups;
         }
@@ -108,20 +112,14 @@ impl Writer<'_, '_> {
         if texts == 0 && !titled {
             return groups;
         }
-        let mut difference = Difference {
-            title: groups[0].title.clone(),
-            versions: groups
-                .iter()
-                .zip(&all)
-                .map(|(piece, atoms)| Version {
-                    assistants: piece.members.iter().map(|one| self.profiles[*one].name.clone()).collect(),
-                    file: piece.files.first().cloned().unwrap_or_default(),
-                    text: piece.text.clone(),
-                    own: atoms.iter().filter(|atom| !is_shared(atom)).cloned().collect(),
-                })
-                .collect(),
-            chosen: None,
+        let version = |(piece, atoms): (&Piece, &Vec<String>)| Version {
+            assistants: piece.members.iter().map(|number| self.profiles[*number].name.clone()).collect(),
+            file: piece.files.first().cloned().unwrap_or_default(),
+            text: piece.text.clone(),
+            own: atoms.iter().filter(|atom| !is_shared(atom)).cloned().collect(),
         };
+        let versions = groups.iter().zip(&all).map(version).collect();
+        let mut difference = Difference { title: groups[0].title.clone(), versions, chosen: None };
         difference.chosen = choose(&difference).filter(|number| *number < groups.len());
         let chosen = difference.chosen;
         self.adoption.differences.push(difference);

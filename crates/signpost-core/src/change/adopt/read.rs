@@ -9,7 +9,7 @@ use crate::change::publish::source::without_blank_lines;
 use crate::directive::MOST_DIRECTIVES;
 use crate::pattern::translate::translate;
 use crate::pattern::{Dialect, Pattern, escaped};
-use crate::profile::{Base, Kind, Level, Nested, Profile, Reach};
+use crate::profile::{Base, Kind, Level, Nested, Place, Profile, Reach};
 use crate::project::guidance::{self, Kept};
 use crate::project::lock::Lock;
 use crate::project::rule::Rule;
@@ -50,13 +50,8 @@ pub(super) fn read(
 ) -> Result<Option<(Address, Adoptee)>, String> {
     let place = rule.place_in(profile);
     let Some(path) = rule.file().in_root() else { return Err("it is yours alone, in your home folder".into()) };
-    if place.personal {
-        return Err("it is one person's own copy".into());
-    }
-    match rule.kind {
-        Kind::Role => return Err("it is a role, for another conversation".into()),
-        Kind::Bundle => return Err("it is a bundle, which holds more than a rule".into()),
-        Kind::Rule | Kind::Called => {}
+    if let Some(why) = stays_outside(rule, place) {
+        return Err(why);
     }
     if let Some(known) = lock.of(path) {
         let link = workspace.tree().link_target(rule.file()).map(|target| link_mark(&target));
@@ -69,14 +64,8 @@ pub(super) fn read(
         }
         return Err(format!("it was edited since it was published: `signpost absorb {path}` takes that back"));
     }
-    if rule.document.error.is_some() {
-        return Err("it can't be read".into());
-    }
-    if let Some(line) = rule.document.bad_line() {
-        return Err(format!("line {line} is not UTF-8; save it as UTF-8 first"));
-    }
-    if rule.document.text.len() > MOST_WORDS {
-        return Err(format!("at {} it is more than any assistant reads; cut it down first", size(rule.document.bytes)));
+    if let Some(why) = unreadable(rule) {
+        return Err(why);
     }
     let body = rule.document.text[rule.header.body..].replace("\r\n", "\n");
     let body = without_blank_lines(body.trim_start_matches('\u{feff}')).to_owned();
@@ -89,15 +78,55 @@ pub(super) fn read(
             "it holds more than {most} directives, more than any assistant follows; cut it down first"
         ));
     };
+    let adoptee = Adoptee {
+        profile: number,
+        rule: rule.clone(),
+        squeezed: squeezed(&body),
+        body,
+        units,
+        members: BTreeSet::from([number]),
+        files: BTreeSet::from([path.clone()]),
+        kept: Kept::of(&rule.document.text, &rule.header, place),
+    };
+    Ok(Some((address(rule, place, hidden)?, adoptee)))
+}
+
+/// Why a file is no matter of the guidance.
+fn stays_outside(rule: &Rule, place: &Place) -> Option<String> {
+    let why = match rule.kind {
+        _ if place.personal => "it is one person's own copy",
+        Kind::Role => "it is a role, for another conversation",
+        Kind::Bundle => "it is a bundle, which holds more than a rule",
+        Kind::Rule | Kind::Called => return None,
+    };
+    Some(why.to_owned())
+}
+
+/// Why a file's text can't be taken over as it is.
+fn unreadable(rule: &Rule) -> Option<String> {
+    let document = &rule.document;
+    if document.error.is_some() {
+        Some("it can't be read".into())
+    } else if let Some(line) = document.bad_line() {
+        Some(format!("line {line} is not UTF-8; save it as UTF-8 first"))
+    } else if document.text.len() > MOST_WORDS {
+        Some(format!("at {} it is more than any assistant reads; cut it down first", size(document.bytes)))
+    } else {
+        None
+    }
+}
+
+/// For which files, when and by which summary it is told.
+fn address(rule: &Rule, place: &Place, hidden: &[RepoPath]) -> Result<Address, String> {
     let base = if rule.level == Level::Folder { rule.found.anchor.path.clone() } else { RepoPath::root() };
-    let (paths, except) = match rule.reach {
+    let (mut paths, mut except) = match rule.reach {
         Reach::Scoped | Reach::Offered => patterns_from(rule, &base, place.base == Base::Root, &place.dialect)?,
         Reach::Standing | Reach::Called => Default::default(),
     };
     if rule.reach == Reach::Scoped && paths.is_empty() {
         return Err("it is scoped and has no valid pattern, so it reaches no file".into());
     }
-    let (mut reach, mut paths, mut except) = (rule.reach, paths, except);
+    let mut reach = rule.reach;
     if matches!(reach, Reach::Standing | Reach::Scoped) && !hidden.is_empty() {
         // Where only the nearest file is read, those above are not told there.
         if reach == Reach::Standing {
@@ -107,20 +136,7 @@ pub(super) fn read(
         except.extend(below.map(|folder| format!("{}/**", escaped(folder, guidance::dialect()))));
     }
     let summary = rule.summary.as_ref().map(|text| text.split_whitespace().collect::<Vec<_>>().join(" "));
-    let address = Address { base, reach, paths, except, summary };
-    Ok(Some((
-        address,
-        Adoptee {
-            profile: number,
-            rule: rule.clone(),
-            squeezed: squeezed(&body),
-            body,
-            units,
-            members: BTreeSet::from([number]),
-            files: BTreeSet::from([path.clone()]),
-            kept: Kept::of(&rule.document.text, &rule.header, place),
-        },
-    )))
+    Ok(Address { base, reach, paths, except, summary })
 }
 
 /// The patterns of a rule, as the guidance writes them in a folder. `from_root` says that they count from the root

@@ -13,28 +13,11 @@ use std::cell::OnceCell;
 use std::collections::BTreeSet;
 use std::ops::Range;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "consistency/contradiction",
-    severity: Severity::Error,
-    finds: "Two directives that an assistant is told about the same file and cannot both follow.",
-    why: "The assistant follows one of the two, and not always the same one. Whoever reads its work sees a rule broken, \
-          writes it down once more, louder, and makes it worse.",
-    mend: "Decide which one holds. Where each holds for other files, say so in its scope or in its words.",
-    bad: "AGENTS.md:        - Indent with tabs.\nnotes/kiosk.md:   - Use two spaces for indentation.\n",
-    good: "notes/rust.md (covers: \"*.rs\"):   - Indent with tabs.\nnotes/kiosk.md (covers: \"*.ts\"):  - Use two \
-           spaces for indentation.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("consistency/contradiction", Severity::Error, include_str!("contradiction.toml"));
 
-pub(in crate::check) const OVERRIDE: CheckInfo = CheckInfo {
-    name: "consistency/override",
-    severity: Severity::Note,
-    finds: "A directive that contradicts one from farther away, where the assistant says which of the two wins.",
-    why: "That is often meant so: the nearer file knows better. It is worth knowing all the same, since the other one \
-          still costs its tokens and its author may not know that it does not count here.",
-    mend: "Nothing, if it is meant. Else change one of the two.",
-    bad: "AGENTS.md:        - Use npm.\nkiosk/AGENTS.md:  - Use pnpm.\n",
-    good: "AGENTS.md:        - Use npm outside of kiosk/.\nkiosk/AGENTS.md:  - Use pnpm.\n",
-};
+pub(in crate::check) const OVERRIDE: CheckInfo =
+    CheckInfo::new("consistency/override", Severity::Note, include_str!("override.toml"));
 
 /// A claim where it stands.
 #[derive(Clone, Copy)]

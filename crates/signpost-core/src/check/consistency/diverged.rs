@@ -5,18 +5,8 @@ use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use rustc_hash::{FxHashMap, FxHashSet};
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "consistency/diverged",
-    severity: Severity::Warning,
-    finds: "A directive that two assistants are told about the same files, but changed for one of the two.",
-    why: "It was copied, and later one copy was corrected and the other forgotten. From then on the result depends on who \
-          works with which assistant.",
-    mend: "Bring both to the words that are right.",
-    bad: "AGENTS.md:  - Run `just check` and `just audit` before you say that you are done.\nTANSEL.md:  - Run `just \
-          check` before you say that you are done.\n",
-    good: "AGENTS.md:  - Run `just check` before you say that you are done.\nTANSEL.md:  - Run `just check` before you say \
-           that you are done.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("consistency/diverged", Severity::Warning, include_str!("diverged.toml"));
 
 /// Shorter directives are alike by chance.
 const FEWEST_WORDS: usize = 5;

@@ -6,15 +6,8 @@ use crate::config::Severity;
 use crate::resolve::zones::RuleId;
 use rustc_hash::FxHashMap;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "consistency/repeated",
-    severity: Severity::Warning,
-    finds: "A directive that one assistant is told twice about the same file.",
-    why: "It costs tokens twice, and when one of the two is changed, the other one contradicts it.",
-    mend: "Keep the one whose scope is right, and delete the other.",
-    bad: "AGENTS.md:        - Run `just check` before you commit.\nkiosk/AGENTS.md:  - Run `just check` before you commit.\n",
-    good: "AGENTS.md:        - Run `just check` before you commit.\nkiosk/AGENTS.md:  - Screens are tested with `npm test`.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("consistency/repeated", Severity::Warning, include_str!("repeated.toml"));
 
 /// Shorter directives are too common to mean anything.
 const FEWEST_WORDS: usize = 3;

@@ -6,16 +6,8 @@ use crate::profile::Reach;
 use crate::resolve::zones::RuleId;
 use rustc_hash::FxHashMap;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "consistency/rival-summaries",
-    severity: Severity::Warning,
-    finds: "Two offered rules whose summaries cannot be told apart.",
-    why: "The assistant picks by the summary alone. Of two that say the same it picks one, or both, and what it follows is \
-          chance.",
-    mend: "Say in each summary what sets it apart, or make one rule of the two.",
-    bad: "about: \"How to write a migration\"\nabout: \"Writing migrations\"\n",
-    good: "about: \"How to add a column to the ledger\"\nabout: \"How to test a migration on a copy\"\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("consistency/rival-summaries", Severity::Warning, include_str!("rival_summaries.toml"));
 
 /// Words that set no summary apart.
 const PLAIN: &[&str] = &[

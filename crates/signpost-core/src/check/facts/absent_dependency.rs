@@ -5,16 +5,8 @@ use crate::directive::Modality;
 use crate::directive::words::{Sep, Word, words};
 use crate::facts::Ecosystem;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "facts/absent-dependency",
-    severity: Severity::Warning,
-    finds: "A rule that tells to use a package which no manifest names.",
-    why: "The package was replaced, or the rule was copied from elsewhere. The assistant imports what is not installed, or \
-          adds it again.",
-    mend: "Name the package that the project uses.",
-    bad: "- Dates are handled with `moment`.   (package.json has date-fns)\n",
-    good: "- Dates are handled with `date-fns`.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("facts/absent-dependency", Severity::Warning, include_str!("absent_dependency.toml"));
 
 use Ecosystem::{JavaScript as Js, Python as Py, Rust as Rs};
 

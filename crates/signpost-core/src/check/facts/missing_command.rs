@@ -6,15 +6,8 @@ use crate::config::Severity;
 use crate::facts::{Commands, Ecosystem, Facts};
 use std::ops::Range;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "facts/missing-command",
-    severity: Severity::Warning,
-    finds: "A command that the repository does not define: a script, a make target, a recipe.",
-    why: "The assistant runs it, fails, and then guesses: it runs something else, or writes the script itself.",
-    mend: "Name the command that there is.",
-    bad: "- Run `npm run lint-all` before you commit.   (package.json has only `lint`)\n",
-    good: "- Run `npm run lint` before you commit.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("facts/missing-command", Severity::Warning, include_str!("missing_command.toml"));
 
 /// Commands of the package managers themselves; everything else may be a script.
 const BUILT_IN: &[&str] = &[

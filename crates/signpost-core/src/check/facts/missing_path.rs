@@ -10,16 +10,8 @@ use crate::files::ignore_file::{HideList, hidden_on_the_way};
 use std::collections::BTreeMap;
 use std::ops::Range;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "facts/missing-path",
-    severity: Severity::Warning,
-    finds: "A path that a rule mentions and that is not there.",
-    why: "It was renamed or removed and the rule was not. The assistant looks for it, finds nothing, and creates it anew or \
-          works in the wrong place.",
-    mend: "Write the path as it is now.",
-    bad: "- Colours come from `kiosk/src/theme.ts`.   (now in kiosk/src/style/theme.ts)\n",
-    good: "- Colours come from `kiosk/src/style/theme.ts`.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("facts/missing-path", Severity::Warning, include_str!("missing_path.toml"));
 
 /// Endings by which a name without a slash is known as a file.
 const ENDINGS: &[&str] = &[

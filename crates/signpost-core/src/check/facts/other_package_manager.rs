@@ -7,15 +7,8 @@ use crate::directive::words::words;
 use crate::facts::{Ecosystem, ManagerFact};
 use std::ops::Range;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "facts/other-package-manager",
-    severity: Severity::Warning,
-    finds: "A rule that names another package manager than the one whose lockfile is here.",
-    why: "The assistant installs with it, writes a second lockfile, and from then on the two disagree about versions.",
-    mend: "Name the package manager that the repository uses.",
-    bad: "- Install with `npm install`.   (there is a pnpm-lock.yaml)\n",
-    good: "- Install with `pnpm install`.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("facts/other-package-manager", Severity::Warning, include_str!("other_package_manager.toml"));
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
     let mut said: Vec<Range<usize>> = Vec::new();

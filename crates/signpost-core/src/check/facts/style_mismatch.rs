@@ -9,16 +9,8 @@ use crate::facts::{Style, StyleFact, StyleValue};
 use crate::profile::Reach;
 use rustc_hash::FxHashSet;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "facts/style-mismatch",
-    severity: Severity::Warning,
-    finds: "A rule about style that says otherwise than the formatter or .editorconfig.",
-    why: "The formatter wins whenever it runs, and until then the assistant writes code that it will turn over: large \
-          changes that nobody asked for.",
-    mend: "Write what the settings say, or delete the rule and let the formatter do it.",
-    bad: "- Indent with 2 spaces.   (.editorconfig: indent_size = 4)\n",
-    good: "- `just fmt` settles the layout; don't format by hand.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("facts/style-mismatch", Severity::Warning, include_str!("style_mismatch.toml"));
 
 /// Examples of more zones say nothing new.
 const MOST_ZONES: usize = 64;

@@ -8,16 +8,8 @@ use crate::facts::VersionFact;
 use crate::facts::version::Span;
 use std::ops::Range;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "facts/version-mismatch",
-    severity: Severity::Warning,
-    finds: "A version that a rule names and that is not the one that the repository states.",
-    why: "The assistant writes for the version that it is told: it leaves out what has long been there, or uses what is \
-          not there any more.",
-    mend: "Write the version that is stated, or none: the assistant can look it up.",
-    bad: "- We are on Node 18.   (.nvmrc says 20.11.0)\n",
-    good: "- The version of Node is in .nvmrc.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("facts/version-mismatch", Severity::Warning, include_str!("version_mismatch.toml"));
 
 /// A version that a text names.
 struct Said {

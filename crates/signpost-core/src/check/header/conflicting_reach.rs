@@ -4,16 +4,8 @@ use crate::config::Severity;
 use crate::profile::{Condition, Decide, Kind, Place, Reach};
 use crate::project::rule::Rule;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "header/conflicting-reach",
-    severity: Severity::Warning,
-    finds: "Header keys that cancel each other: one says when the rule is told, and another has no effect beside it.",
-    why: "Patterns on a rule that is told every time limit nothing, and a scoped rule without patterns is never told. \
-          Whoever wrote both keys believed that both count.",
-    mend: "Keep the key that says what you mean, and delete the other.",
-    bad: "---\nload: each\ncovers: \"ledger/**\"\n---\n\n- The ledger is append-only.\n",
-    good: "---\ncovers: \"ledger/**\"\n---\n\n- The ledger is append-only.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("header/conflicting-reach", Severity::Warning, include_str!("conflicting_reach.toml"));
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     for (profile, place, rule) in rules(context) {

@@ -6,17 +6,8 @@ use crate::header::HeaderStyle;
 use crate::project::condition::Condition;
 use crate::project::guidance;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "header/invalid",
-    severity: Severity::Warning,
-    finds: "A header that is not valid YAML or TOML, is never closed, or does not begin on the first line; a condition or \
-            an assistant that there is not.",
-    why: "Some assistants guess what was meant, others drop the header without a word: then a scoped rule reaches \
-          nothing, or every conversation.",
-    mend: "Put values with special characters in quotes, and close the header with the line that opened it.",
-    bad: "---\ncovers: **/*.sql\n---\n\n- Never edit a migration that has been merged.\n",
-    good: "---\ncovers: \"**/*.sql\"\n---\n\n- Never edit a migration that has been merged.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("header/invalid", Severity::Warning, include_str!("invalid.toml"));
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     for (profile, place, rule) in rules(context) {

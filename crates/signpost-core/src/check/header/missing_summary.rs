@@ -3,17 +3,8 @@ use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 use crate::profile::{Kind, Reach};
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "header/missing-summary",
-    severity: Severity::Warning,
-    finds: "An offered rule without a summary.",
-    why: "The assistant picks offered rules by their summary. Without one it has nothing to go by, and the rule stays \
-          unread.",
-    mend: "Add a line that says when the rule is of use.",
-    bad: "---\nload: choose\n---\n\n- Release notes name the depositor-facing change first.\n",
-    good: "---\nload: choose\nabout: \"How to write release notes for the kiosk\"\n---\n\n- Release notes name the \
-           depositor-facing change first.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("header/missing-summary", Severity::Warning, include_str!("missing_summary.toml"));
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     for (profile, place, rule) in rules(context) {

@@ -4,16 +4,8 @@ use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 use crate::project::guidance;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "header/unknown-key",
-    severity: Severity::Warning,
-    finds: "A header key that the assistant does not know.",
-    why: "A key that is misspelt counts as missing: the rule then loads in every conversation, or in none. A key that \
-          is meant for another assistant has no effect here.",
-    mend: "Write the key as the assistant spells it, or remove it.",
-    bad: "---\ncover: \"kiosk/**\"\n---\n\n- Screens are read aloud; label every button.\n",
-    good: "---\ncovers: \"kiosk/**\"\n---\n\n- Screens are read aloud; label every button.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("header/unknown-key", Severity::Warning, include_str!("unknown_key.toml"));
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     for (profile, place, rule) in rules(context) {

@@ -4,17 +4,8 @@ use crate::config::Severity;
 use crate::directive::words::{STOP, stem, words};
 use crate::profile::{Kind, Reach};
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "header/weak-summary",
-    severity: Severity::Warning,
-    finds: "A summary of an offered rule that does not say when to use it.",
-    why: "The summary is all that the assistant knows before it picks a rule. “Useful rules” fits every task and none, so \
-          the rule is picked by chance.",
-    mend: "Name the task, the folder or the technology that the rule is about.",
-    bad: "---\nabout: \"Important guidelines\"\n---\n\n- Release notes name the depositor-facing change first.\n",
-    good: "---\nabout: \"How to write release notes for the kiosk\"\n---\n\n- Release notes name the depositor-facing \
-           change first.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("header/weak-summary", Severity::Warning, include_str!("weak_summary.toml"));
 
 /// Words that fit any rule.
 const EMPTY: &[&str] = &[

@@ -6,16 +6,8 @@ use crate::header::{Key, Value};
 use crate::pattern::ListForm;
 use crate::profile::{Condition, Place};
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "header/wrong-type",
-    severity: Severity::Error,
-    finds: "A header key whose value has a form that the assistant does not take.",
-    why: "A list where it expects one string (or the other way round) holds no patterns for it, and a value that it \
-          does not know sets nothing. The rule is read, but not in the way its author thinks.",
-    mend: "Write the value in the form that the finding names.",
-    bad: "---\ncovers: [\"kiosk/**\", \"docs/**\"]\n---\n(for an assistant that takes one comma-separated string)\n",
-    good: "---\ncovers: \"kiosk/**, docs/**\"\n---\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("header/wrong-type", Severity::Error, include_str!("wrong_type.toml"));
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     for (profile, place, rule) in rules(context) {

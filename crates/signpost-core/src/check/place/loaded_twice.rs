@@ -4,16 +4,8 @@ use crate::profile::Reach;
 use crate::resolve::zones::RuleId;
 use rustc_hash::FxHashMap;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "place/loaded-twice",
-    severity: Severity::Warning,
-    finds: "Two files with one text that both reach the same assistant about the same file.",
-    why: "A copy or a link was made for another assistant, but this one reads both names: it pays for the text twice, and \
-          as soon as one of them is changed it is told two different things.",
-    mend: "Keep one of the two, or link it only to names that no other place of this assistant reads.",
-    bad: "TANSEL.md           - Never edit a merged migration.\n.tansel/TANSEL.md   - Never edit a merged migration.\n",
-    good: "TANSEL.md           - Never edit a merged migration.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("place/loaded-twice", Severity::Warning, include_str!("loaded_twice.toml"));
 
 /// Shorter texts are alike by chance.
 const FEWEST_BYTES: usize = 24;

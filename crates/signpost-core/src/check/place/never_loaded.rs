@@ -3,16 +3,8 @@ use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 use crate::inspect::unclaimed::{Unclaimed, UnclaimedWhy};
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "place/never-loaded",
-    severity: Severity::Warning,
-    finds: "A file with the name of an instruction file that no assistant loads where it stands.",
-    why: "The name is right, so everybody believes that the rules in it count. But it stands in a folder where the \
-          assistant does not look, another file is always read in its stead, or it is a link out of the project.",
-    mend: "Move the file to where it is read, or join it with the one that is.",
-    bad: "kiosk/BRAMBLEBY.md, for an assistant that reads BRAMBLEBY.md at the root only\n",
-    good: "BRAMBLEBY.md at the root\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("place/never-loaded", Severity::Warning, include_str!("never_loaded.toml"));
 
 pub(super) fn at(unclaimed: &Unclaimed) -> Location {
     Location::root(unclaimed.path.clone())

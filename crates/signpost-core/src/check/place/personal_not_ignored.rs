@@ -1,16 +1,8 @@
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "place/personal-not-ignored",
-    severity: Severity::Warning,
-    finds: "One person's own instruction file that git does not ignore.",
-    why: "With the next `git add .` it is committed: then everybody's assistant follows one person's habits, and what \
-          was written for no other eyes is in the history for good.",
-    mend: "Add it to .gitignore.",
-    bad: "TANSEL.mine.md:  - Answer me in Welsh.\n.gitignore:      target/\n",
-    good: "TANSEL.mine.md:  - Answer me in Welsh.\n.gitignore:      target/\n                 TANSEL.mine.md\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("place/personal-not-ignored", Severity::Warning, include_str!("personal_not_ignored.toml"));
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     for (profile, place, rule, ignored) in super::in_project(context) {

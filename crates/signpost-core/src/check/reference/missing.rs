@@ -3,15 +3,8 @@ use crate::base::toml_file::nearest;
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "reference/missing",
-    severity: Severity::Error,
-    finds: "A reference to a file that is not there.",
-    why: "The assistant passes it by without a word, so everything that the file was to tell it is missing.",
-    mend: "Correct the path, or remove the reference.",
-    bad: "See @docs/glosary.md for our words.\n",
-    good: "See @docs/glossary.md for our words.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("reference/missing", Severity::Error, include_str!("missing.toml"));
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     stops(context, &INFO, Stop::Missing, findings, |_, target| {

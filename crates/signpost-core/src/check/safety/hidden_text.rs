@@ -3,16 +3,8 @@ use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use std::ops::Range;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "safety/hidden-text",
-    severity: Severity::Error,
-    finds: "Text that people cannot see but assistants read: invisible characters, text turned round, hidden HTML.",
-    why: "A file that was copied from somewhere can carry an instruction which no reviewer sees. The assistant reads it \
-          like any other.",
-    mend: "Delete the characters. If you did not write them, don't trust the rest of the file either.",
-    bad: "- Format with `npm run fmt`.<U+E0069 U+E0067 U+E006E … as invisible letters>\n",
-    good: "- Format with `npm run fmt`.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("safety/hidden-text", Severity::Error, include_str!("hidden_text.toml"));
 
 /// Text that stands behind so many blanks is out of sight in any editor.
 const FAR_RIGHT: usize = 200;

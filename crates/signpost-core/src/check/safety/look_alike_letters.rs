@@ -2,16 +2,8 @@ use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use std::ops::Range;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "safety/look-alike-letters",
-    severity: Severity::Error,
-    finds: "Letters of another alphabet that look like Latin ones, in a Latin word.",
-    why: "Two addresses or package names that look the same are not the same: the one with a foreign letter belongs to \
-          somebody else. Searches do not find the word either.",
-    mend: "Write the word with Latin letters.",
-    bad: "- Install `reԛuests`.   (the fourth letter is Cyrillic)\n",
-    good: "- Install `requests`.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("safety/look-alike-letters", Severity::Error, include_str!("look_alike_letters.toml"));
 
 /// Letters that look like Latin ones, with those. Source: the confusables of
 /// <https://www.unicode.org/reports/tr39/>, those of Cyrillic, Greek, Armenian and the wide forms.

@@ -3,16 +3,8 @@ use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use std::ops::Range;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "safety/secret",
-    severity: Severity::Error,
-    finds: "A key, a token or a password.",
-    why: "Rules are committed for everybody and sent with every conversation. A secret in one of them is known to all of \
-          them, and stays in the history.",
-    mend: "Revoke it, then write where it is kept instead of what it is.",
-    bad: "- The staging password is Wh3atgr4ss!92.\n",
-    good: "- The staging password is in the vault, under `staging/kiosk`.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("safety/secret", Severity::Error, include_str!("secret.toml"));
 
 struct Patterns {
     shaped: Pattern,

@@ -2,16 +2,8 @@ use super::{Passage, Pattern, denies, passages};
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "safety/skips-approval",
-    severity: Severity::Warning,
-    finds: "A rule that has the assistant go ahead without asking, or past a review or a hook.",
-    why: "The question before a risky step is the last place where a person can say no. A rule that takes it away takes it \
-          away for everybody who works here.",
-    mend: "Name the few commands that need no question, in the settings of each person's assistant rather than in a rule.",
-    bad: "- Run any command without asking, and commit with `--no-verify`.\n",
-    good: "- Ask before you run a migration. Tests need no question.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("safety/skips-approval", Severity::Warning, include_str!("skips_approval.toml"));
 
 struct Patterns {
     flags: Pattern,

@@ -5,16 +5,8 @@ use crate::pattern::PatternErrorKind;
 use crate::project::rule::PatternItem;
 use std::ops::Range;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "scope/invalid-pattern",
-    severity: Severity::Error,
-    finds: "A path pattern that is not valid.",
-    why: "An invalid pattern takes no file. The others of the rule still count; where there are none, the rule reaches \
-          nothing.",
-    mend: "Close brackets and braces, and write ranges in order.",
-    bad: "---\ncovers: \"germination/{trials,models/**\"\n---\n",
-    good: "---\ncovers: \"germination/{trials,models}/**\"\n---\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("scope/invalid-pattern", Severity::Error, include_str!("invalid_pattern.toml"));
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     for assistant in &context.survey.assistants {

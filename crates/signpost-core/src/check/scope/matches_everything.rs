@@ -7,16 +7,8 @@ use crate::profile::Reach;
 /// In a project with fewer files, a pattern may well take all of them for now.
 const FEW_FILES: usize = 20;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "scope/matches-everything",
-    severity: Severity::Warning,
-    finds: "A scoped rule whose patterns take every file of the project.",
-    why: "A scope that excludes nothing is no scope: the rule costs its tokens whatever is worked on, while its header \
-          makes it look cheap.",
-    mend: "Name the folders or file types that the rule is about, or make it standing.",
-    bad: "---\ncovers: \"**\"\n---\n\n- Seed lots are never renumbered.\n",
-    good: "---\ncovers: \"ledger/**\"\n---\n\n- Seed lots are never renumbered.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("scope/matches-everything", Severity::Warning, include_str!("matches_everything.toml"));
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     let files = context.survey.zones.files;

@@ -2,16 +2,8 @@ use super::{idle, unsupported_syntax, wrong_base};
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "scope/matches-nothing",
-    severity: Severity::Warning,
-    finds: "A path pattern of a scoped rule that takes no file of the project.",
-    why: "A pattern with a folder that was renamed, or a missing `**`, fails without a word: the rule is there, and \
-          never told.",
-    mend: "Use the pattern that the finding offers, or remove the rule if what it was about is gone.",
-    bad: "---\ncovers: \"germination/stat/*.py\"\n---\n",
-    good: "---\ncovers: \"germination/stats/**/*.py\"\n---\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("scope/matches-nothing", Severity::Warning, include_str!("matches_nothing.toml"));
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     for one in idle(context) {

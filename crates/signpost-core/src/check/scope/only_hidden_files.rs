@@ -4,16 +4,8 @@ use crate::check::overlap::Told;
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "scope/only-hidden-files",
-    severity: Severity::Warning,
-    finds: "A scoped rule whose files are all hidden from the assistant.",
-    why: "An exclusion file keeps the assistant away from these files, so it never works on one, and the rule is never \
-          told.",
-    mend: "Take the files out of the exclusion file, or remove the rule.",
-    bad: ".oddwick-skip:  ledger/fixtures/\nnote:           covers: \"ledger/fixtures/**\"\n",
-    good: ".oddwick-skip:  ledger/fixtures/private/\nnote:           covers: \"ledger/fixtures/**\"\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("scope/only-hidden-files", Severity::Warning, include_str!("only_hidden_files.toml"));
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     for (profile, rule, id) in scoped(context) {

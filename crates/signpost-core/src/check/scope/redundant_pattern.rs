@@ -6,16 +6,8 @@ use crate::pattern::Pattern;
 use crate::project::rule::{PatternItem, Rule};
 use std::ops::Range;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "scope/redundant-pattern",
-    severity: Severity::Note,
-    finds: "A pattern that another pattern of the same rule makes superfluous.",
-    why: "It changes nothing, but whoever narrows the rule later changes one of the two and wonders why the rule still \
-          reaches everything.",
-    mend: "Delete the narrower one, or the wider one if that was the mistake.",
-    bad: "---\ncovers: [\"kiosk/**\", \"kiosk/src/**/*.tsx\"]\n---\n",
-    good: "---\ncovers: [\"kiosk/**\"]\n---\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("scope/redundant-pattern", Severity::Note, include_str!("redundant_pattern.toml"));
 
 /// Lists with more patterns are not compared one by one.
 const MOST_PATTERNS: usize = 64;

@@ -3,16 +3,8 @@ use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 use crate::pattern::Dialect;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "scope/unsupported-syntax",
-    severity: Severity::Error,
-    finds: "Pattern syntax that this assistant does not know, so that it reads it letter by letter.",
-    why: "Braces, exclusions with `!` and parts of regular expressions work in one tool and not in the next. Where they are \
-          not known they are plain characters, and no file is called that.",
-    mend: "Write it with `*`, `?`, `**` and one pattern for each alternative.",
-    bad: "---\ncovers: \"kiosk/**/*.{ts,tsx}\"\n---\n(for an assistant that does not know braces)\n",
-    good: "---\ncovers: \"kiosk/**/*.ts, kiosk/**/*.tsx\"\n---\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("scope/unsupported-syntax", Severity::Error, include_str!("unsupported_syntax.toml"));
 
 /// What a pattern uses that the dialect does not know, and what to write.
 pub(super) fn unsupported(text: &str, dialect: &Dialect) -> Option<(&'static str, String)> {

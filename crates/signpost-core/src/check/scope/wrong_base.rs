@@ -3,16 +3,8 @@ use crate::base::repo_path::RepoPath;
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "scope/wrong-base",
-    severity: Severity::Error,
-    finds: "A path pattern that takes nothing from where it counts, but would from another folder.",
-    why: "Some assistants count patterns from the root, others from the folder that the file stands in. A pattern that was \
-          written for the one takes nothing with the other, and the rule is never told.",
-    mend: "Write the pattern from the folder that it counts from, as the finding says.",
-    bad: "kiosk/.oddwick/notes/screens.md, for an assistant that counts from kiosk/:\n---\ncovers: \"kiosk/src/**/*.tsx\"\n---\n",
-    good: "---\ncovers: \"src/**/*.tsx\"\n---\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("scope/wrong-base", Severity::Error, include_str!("wrong_base.toml"));
 
 pub(super) struct WrongBase {
     /// The folder from which it would match.

@@ -7,16 +7,8 @@ use crate::project::guidance;
 use crate::project::rule::Rule;
 use rustc_hash::{FxHashMap, FxHashSet};
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "size/brief-over-budget",
-    severity: Severity::Warning,
-    finds: "Files about which an assistant is told more tokens than the budget allows (2,000, or `brief` in signpost.toml).",
-    why: "Each of these rules may be short. Together they fill the conversation before it begins, cost tokens every time, \
-          and the more an assistant is told at once, the less of it it follows.",
-    mend: "Give the heaviest rules a narrower scope, offer them by a summary, or cut what any assistant does anyway.",
-    bad: "kiosk/src/App.tsx: 14 rules with 5,200 tokens\n",
-    good: "kiosk/src/App.tsx: 5 rules with 1,400 tokens\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("size/brief-over-budget", Severity::Warning, include_str!("brief_over_budget.toml"));
 
 struct Heavy {
     tokens: usize,

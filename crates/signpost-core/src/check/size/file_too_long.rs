@@ -3,16 +3,8 @@ use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
 use crate::profile::Reach;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "size/file-too-long",
-    severity: Severity::Warning,
-    finds: "An instruction file with more lines than the budget allows (200, or `file_lines` in signpost.toml).",
-    why: "A long file costs its tokens in each conversation that loads it, and the more an assistant is told at once, \
-          the less of it it follows.",
-    mend: "Move what is about some folders or file types into rules of their own, and cut what any assistant does anyway.",
-    bad: "One AGENTS.md of 900 lines at the root\n",
-    good: "A short AGENTS.md at the root, and one in each folder that has rules of its own\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("size/file-too-long", Severity::Warning, include_str!("file_too_long.toml"));
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     let budget = context.workspace.config.budget.file_lines;

@@ -6,16 +6,8 @@ use crate::directive::condition::{Condition, heading};
 use crate::directive::{Section, normal};
 use crate::profile::Reach;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "size/mixed-subjects",
-    severity: Severity::Note,
-    finds: "A file that is always told, with sections about different parts of the project.",
-    why: "Whoever works on the kiosk pays for the section about Python too, in every conversation, and has to read past it. \
-          The headings already say where each section belongs.",
-    mend: "Move each section to a rule with that scope, or to a file in that folder.",
-    bad: "AGENTS.md:  ## Python  (900 tokens)   ## Kiosk  (700 tokens)\n",
-    good: "germination/AGENTS.md  (900 tokens)\nkiosk/AGENTS.md        (700 tokens)\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("size/mixed-subjects", Severity::Note, include_str!("mixed_subjects.toml"));
 
 /// A smaller saving is not worth a file more.
 const FEWEST_TOKENS: usize = 120;

@@ -4,16 +4,8 @@ use crate::config::Severity;
 use crate::inspect::cost::{Lost, lost};
 use crate::profile::Excess;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "size/over-limit",
-    severity: Severity::Error,
-    finds: "Text that an assistant never sees, because it is beyond what the assistant reads.",
-    why: "The assistant cuts the file off, or passes it by, and says nothing. The rules at its end are without effect, and \
-          those are often the newest ones.",
-    mend: "Shorten what comes before, or move rules to files that load for their part of the project alone.",
-    bad: "BRAMBLEBY.txt of 11,000 bytes, for an assistant that reads 8,192\n",
-    good: "BRAMBLEBY.txt of 6,000 bytes\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("size/over-limit", Severity::Error, include_str!("over_limit.toml"));
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     for (number, assistant) in context.survey.assistants.iter().enumerate() {

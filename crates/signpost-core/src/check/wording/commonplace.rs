@@ -4,15 +4,8 @@ use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use std::ops::Range;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "wording/commonplace",
-    severity: Severity::Note,
-    finds: "A directive that any assistant follows without being told.",
-    why: "It costs tokens in every conversation and changes nothing, and it hides the rules that do.",
-    mend: "Delete it, or say what is particular here.",
-    bad: "- Write clean, readable code and follow best practices.\n",
-    good: "- A function that talks to a sensor takes a clock as an argument.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("wording/commonplace", Severity::Note, include_str!("commonplace.toml"));
 
 const PHRASES: &[&str] = &[
     "best practices",

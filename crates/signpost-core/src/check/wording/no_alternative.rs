@@ -3,16 +3,8 @@ use crate::config::Severity;
 use crate::directive::Directive;
 use crate::directive::words::words;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "wording/no-alternative",
-    severity: Severity::Note,
-    finds: "A directive that forbids to use something and does not say what to use instead.",
-    why: "The assistant still has to do the job. Without being told how, it picks the next thing that comes to its mind, \
-          which is seldom yours.",
-    mend: "Add what to do instead.",
-    bad: "- Don't use `unwrap()`.\n",
-    good: "- Don't use `unwrap()`; return the error with `?`.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("wording/no-alternative", Severity::Note, include_str!("no_alternative.toml"));
 
 /// Verbs for using a thing in place of others, where there is something to use instead.
 const USING: &[&str] = &["use", "using", "call", "import", "write", "choose", "rely", "introduce"];

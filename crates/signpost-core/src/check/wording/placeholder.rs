@@ -3,15 +3,8 @@ use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use std::ops::Range;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "wording/placeholder",
-    severity: Severity::Warning,
-    finds: "Text that was to be filled in and was not.",
-    why: "The assistant reads it as it stands, and may fill the gap with something that is not so.",
-    mend: "Fill it in, or delete it.",
-    bad: "# [Project name]\n\n- TODO: describe how to run the tests\n",
-    good: "# Hollowbarrow Seed Bank\n\n- Run the tests with `just test`.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("wording/placeholder", Severity::Warning, include_str!("placeholder.toml"));
 
 const PHRASES: &[&str] = &[
     "lorem ipsum", "describe your project here", "describe the project here", "fill in here", "fill me in",

@@ -4,15 +4,8 @@ use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use std::ops::Range;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "wording/pleasantry",
-    severity: Severity::Note,
-    finds: "“Please”, “kindly”, “thank you” in a directive.",
-    why: "It costs tokens in every conversation, and makes a rule sound like a wish.",
-    mend: "Say it plainly, as the command that it is.",
-    bad: "- Please run `just check` before you commit, thank you.\n",
-    good: "- Run `just check` before you commit.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("wording/pleasantry", Severity::Note, include_str!("pleasantry.toml"));
 
 const PHRASES: &[&str] = &[
     "please", "kindly", "thank you", "thanks", "if you don't mind", "if you do not mind", "would you mind",

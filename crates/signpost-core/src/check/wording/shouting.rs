@@ -3,16 +3,8 @@ use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use std::ops::Range;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "wording/shouting",
-    severity: Severity::Note,
-    finds: "A directive in capitals, or with a row of exclamation marks.",
-    why: "Where everything shouts nothing stands out, and some assistants follow a rule that shouts where it was not meant. \
-          A reason works better.",
-    mend: "Write it in plain letters, and say why it matters.",
-    bad: "- NEVER EVER touch merged migrations!!!\n",
-    good: "- Never edit a merged migration: the auditors compare them with what ran.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("wording/shouting", Severity::Note, include_str!("shouting.toml"));
 
 /// Words that people shout.
 const SHOUTED: &[&str] = &[

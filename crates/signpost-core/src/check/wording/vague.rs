@@ -4,15 +4,8 @@ use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::directive::Modality;
 
-pub(in crate::check) const INFO: CheckInfo = CheckInfo {
-    name: "wording/vague",
-    severity: Severity::Note,
-    finds: "A directive that can be read in many ways: “appropriate”, “as needed”, “properly”.",
-    why: "The assistant has to guess what counts as appropriate, and nobody can tell whether the rule was followed.",
-    mend: "Say what you would check in a review: a name, a number, a command, an example.",
-    bad: "- Use appropriate timeouts.\n",
-    good: "- A request to the ledger times out after 5 seconds.\n",
-};
+pub(in crate::check) const INFO: CheckInfo =
+    CheckInfo::new("wording/vague", Severity::Note, include_str!("vague.toml"));
 
 const PHRASES: &[&str] = &[
     "appropriate", "appropriately", "as needed", "as necessary", "as appropriate", "if necessary", "when necessary",
