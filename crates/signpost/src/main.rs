@@ -4,6 +4,8 @@ mod apply;
 mod ask;
 mod cli;
 mod commands;
+#[cfg(test)]
+mod documents;
 mod exit;
 mod git;
 mod options;

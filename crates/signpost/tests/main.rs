@@ -6,6 +6,7 @@ mod at;
 mod begin;
 mod common;
 mod corners;
+mod documents;
 mod door;
 mod fix;
 mod hostile;
@@ -17,5 +18,7 @@ mod publish;
 mod schemas;
 mod settings;
 mod survey;
+#[cfg(unix)]
+mod terminal;
 mod tour;
 mod writers;

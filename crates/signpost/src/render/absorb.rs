@@ -50,6 +50,7 @@ pub fn text(done: &Absorbed, dry_run: bool) -> String {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 pub struct AbsorbJson {
     schema: &'static str,
     files: Vec<String>,
@@ -58,6 +59,7 @@ pub struct AbsorbJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct ConflictJson {
     path: String,
     line: Option<usize>,

@@ -203,6 +203,7 @@ fn verdict(shown: &Shown<'_>, out: &mut String) {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 pub struct AdoptJson {
     schema: &'static str,
     same: bool,
@@ -215,6 +216,7 @@ pub struct AdoptJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct RuleJson {
     path: String,
     from: Vec<String>,
@@ -223,6 +225,7 @@ struct RuleJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct DifferenceJson {
     title: String,
     chosen: Option<usize>,
@@ -230,6 +233,7 @@ struct DifferenceJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct VersionJson {
     assistants: Vec<String>,
     file: String,
@@ -238,12 +242,14 @@ struct VersionJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct LeftJson {
     path: String,
     why: String,
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct ChangeJson {
     example: String,
     files: usize,

@@ -206,13 +206,16 @@ pub fn told(workspace: &Workspace<'_>, briefs: &[Brief], several: bool) -> Strin
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 pub struct BriefsJson<'b> {
     schema: &'static str,
     start: String,
+    #[cfg_attr(test, schemars(with = "Vec<BriefJson>"))]
     briefs: Streamed<'b>,
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct BriefJson {
     file: String,
     files: Vec<String>,
@@ -224,6 +227,7 @@ struct BriefJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct HiddenJson {
     path: String,
     line: usize,
@@ -231,6 +235,7 @@ struct HiddenJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct EntryJson {
     path: String,
     place: String,
@@ -247,6 +252,7 @@ struct EntryJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct LeftOutJson {
     path: String,
     place: String,
@@ -254,6 +260,7 @@ struct LeftOutJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct WhyJson {
     code: &'static str,
     text: String,

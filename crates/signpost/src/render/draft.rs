@@ -71,6 +71,7 @@ pub fn text(shown: &Shown<'_>) -> String {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 pub struct DraftJson {
     schema: &'static str,
     path: String,
@@ -84,6 +85,7 @@ pub struct DraftJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct MeetsJson {
     check: &'static str,
     words: String,

@@ -50,12 +50,14 @@ pub fn list(checks: &[&CheckInfo]) -> String {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 pub struct ExplainJson {
     schema: &'static str,
     checks: Vec<CheckJson>,
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct CheckJson {
     check: &'static str,
     severity: &'static str,

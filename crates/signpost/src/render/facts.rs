@@ -45,12 +45,14 @@ pub fn text(facts: &Facts<'_>) -> String {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 pub struct FactsJson {
     schema: &'static str,
     facts: Vec<FactJson>,
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct FactJson {
     kind: &'static str,
     name: String,

@@ -45,6 +45,7 @@ pub fn outcome(beginning: &Beginning, written: bool) -> String {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 pub struct InitJson {
     schema: &'static str,
     written: bool,
@@ -54,6 +55,7 @@ pub struct InitJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct FileJson {
     path: String,
     text: String,

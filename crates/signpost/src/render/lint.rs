@@ -151,6 +151,7 @@ fn closing(shown: &Shown<'_, '_>) -> String {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 pub struct LintJson {
     schema: &'static str,
     findings: Vec<FindingJson>,
@@ -158,6 +159,7 @@ pub struct LintJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct SummaryJson {
     error: usize,
     warning: usize,
@@ -165,6 +167,7 @@ struct SummaryJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct FindingJson {
     check: &'static str,
     severity: &'static str,
@@ -182,6 +185,7 @@ struct FindingJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct RelatedJson {
     path: String,
     line: usize,
@@ -255,6 +259,7 @@ pub fn mend(change: &Change) -> String {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 pub struct MendsJson {
     schema: &'static str,
     findings: usize,
@@ -262,6 +267,7 @@ pub struct MendsJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct MendJson {
     path: String,
     old: String,

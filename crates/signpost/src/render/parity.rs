@@ -198,6 +198,7 @@ fn marked(text: &str, other: &str) -> String {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 pub struct ParityJson {
     schema: &'static str,
     same: bool,
@@ -208,6 +209,7 @@ pub struct ParityJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct ZoneJson {
     example: String,
     folder: String,
@@ -217,6 +219,7 @@ struct ZoneJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct RowJson {
     text: String,
     kind: &'static str,
@@ -229,6 +232,7 @@ struct RowJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct CellJson {
     assistant: String,
     files_told: usize,

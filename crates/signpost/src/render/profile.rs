@@ -207,12 +207,14 @@ fn general(profile: &Profile) -> Vec<String> {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 pub struct ProfilesJson {
     schema: &'static str,
     profiles: Vec<ProfileJson>,
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct ProfileJson {
     name: String,
     title: String,
@@ -222,6 +224,7 @@ struct ProfileJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct PlaceJson {
     id: String,
     level: &'static str,
@@ -257,6 +260,7 @@ pub fn list_json(profiles: &[Profile]) -> ProfilesJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 pub struct CheckJson {
     schema: &'static str,
     file: String,
@@ -265,6 +269,7 @@ pub struct CheckJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct ProblemJson {
     severity: &'static str,
     line: usize,
@@ -293,12 +298,14 @@ pub fn check_json(file: &str, error: Option<&ConfigError>, remarks: &[ConfigErro
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 pub struct DraftsJson {
     schema: &'static str,
     drafts: Vec<DraftJson>,
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct DraftJson {
     name: String,
     toml: String,

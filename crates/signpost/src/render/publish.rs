@@ -327,6 +327,7 @@ fn effect(loss: &Loss) -> String {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 pub struct PublishJson {
     schema: &'static str,
     clean: bool,
@@ -339,6 +340,7 @@ pub struct PublishJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct FileJson {
     path: String,
     step: &'static str,
@@ -350,12 +352,14 @@ struct FileJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct RefusedJson {
     path: String,
     why: &'static str,
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct LossJson {
     kind: &'static str,
     assistant: String,
@@ -368,6 +372,7 @@ struct LossJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct UnpublishedJson {
     rule: String,
     why: String,

@@ -89,6 +89,7 @@ pub fn fits(like: &[RepoPath], fits: &[Fit]) -> String {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 pub struct ScopeJson {
     schema: &'static str,
     patterns: Vec<String>,
@@ -98,6 +99,7 @@ pub struct ScopeJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct TrialJson {
     dialects: Vec<String>,
     matches: usize,
@@ -107,18 +109,21 @@ struct TrialJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct FolderJson {
     folder: String,
     files: usize,
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct InvalidJson {
     pattern: String,
     why: String,
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct NearJson {
     pattern: String,
     more: usize,
@@ -126,6 +131,7 @@ struct NearJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct FitJson {
     patterns: Vec<String>,
     others: usize,

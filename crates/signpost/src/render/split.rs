@@ -85,6 +85,7 @@ pub fn text(split: &Split, written: bool) -> String {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 pub struct SplitJson {
     schema: &'static str,
     path: String,
@@ -96,6 +97,7 @@ pub struct SplitJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct PartJson {
     heading: Option<String>,
     tokens: usize,
@@ -105,6 +107,7 @@ struct PartJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct ZoneJson {
     example: String,
     files: usize,
@@ -113,6 +116,7 @@ struct ZoneJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct RuleJson {
     path: String,
     text: String,

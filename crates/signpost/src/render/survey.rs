@@ -139,6 +139,7 @@ fn nothing(workspace: &Workspace<'_>, survey: &Survey<'_>, out: &mut String) {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 pub struct SurveyJson {
     schema: &'static str,
     assistants: Vec<AssistantJson>,
@@ -150,6 +151,7 @@ pub struct SurveyJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct AssistantJson {
     name: String,
     title: String,
@@ -159,6 +161,7 @@ struct AssistantJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct FileJson {
     path: String,
     assistant: String,
@@ -177,6 +180,7 @@ struct FileJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct UnclaimedJson {
     path: String,
     assistant: String,

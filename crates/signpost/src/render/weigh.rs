@@ -185,6 +185,7 @@ pub fn zones_text(survey: &Survey<'_>, weights: &[AssistantWeight]) -> String {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 pub struct WeighJson {
     schema: &'static str,
     exact: bool,
@@ -194,6 +195,7 @@ pub struct WeighJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct AssistantJson {
     name: String,
     title: String,
@@ -205,6 +207,7 @@ struct AssistantJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct RuleJson {
     path: String,
     reach: &'static str,
@@ -213,6 +216,7 @@ struct RuleJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct LostJson {
     path: String,
     from_line: Option<usize>,
@@ -222,6 +226,7 @@ struct LostJson {
 
 /// One zone, as `survey --zones` and `weigh` give it to programs.
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 pub struct ZoneJson {
     folder: String,
     files: usize,
@@ -231,6 +236,7 @@ pub struct ZoneJson {
 }
 
 #[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
 struct ZoneBriefJson {
     assistant: String,
     tokens: usize,
