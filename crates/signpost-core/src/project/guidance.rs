@@ -95,15 +95,18 @@ pub fn write_header(head: &str, header: &RuleHeader) -> String {
     let block = found.block.map_or("", |block| &head[block]);
     let mut document: toml_edit::DocumentMut = block.parse().unwrap_or_default();
     let mut set = |key: &str, value: Option<toml_edit::Value>| match value {
-        // What says the same already keeps its form, and the remark behind it.
-        Some(value) => {
-            let same =
-                document.get(key).and_then(|item| item.as_value()).is_some_and(|own| plain(own) == plain(&value));
-            if !same {
-                document.insert(key, toml_edit::value(value));
+        Some(value) => match document.get_mut(key).and_then(toml_edit::Item::as_value_mut) {
+            // What says the same already keeps its form.
+            Some(own) if plain(own) == plain(&value) => {}
+            // The remark behind it stays, and so does the one above.
+            Some(own) => {
+                let around = own.decor().clone();
+                *own = value;
+                *own.decor_mut() = around;
             }
-        }
-        None => drop(document.remove(key)),
+            None => drop(document.insert(key, toml_edit::value(value))),
+        },
+        None => remove(&mut document, key),
     };
     let list = |items: &[String]| {
         let array: toml_edit::Array = items.iter().map(String::as_str).collect();
@@ -122,6 +125,29 @@ pub fn write_header(head: &str, header: &RuleHeader) -> String {
             format!("{before}+++{end}{keys}+++{end}{after}")
         }
         _ => format!("+++\n{keys}+++\n\n{head}"),
+    }
+}
+
+/// Takes a key out; the remarks above it stay, above what comes next.
+fn remove(document: &mut toml_edit::DocumentMut, key: &str) {
+    let next = document.iter().map(|(name, _)| name.to_owned()).skip_while(|name| name != key).nth(1);
+    let Some((gone, _)) = document.remove_entry(key) else { return };
+    let text =
+        |decor: Option<&toml_edit::RawString>| decor.and_then(|text| text.as_str()).unwrap_or_default().to_owned();
+    let above = text(gone.leaf_decor().prefix());
+    if !above.contains('#') {
+        return;
+    }
+    match next.as_deref().and_then(|next| document.key_mut(next)) {
+        Some(mut next) => {
+            let decor = next.leaf_decor_mut();
+            let own = text(decor.prefix());
+            decor.set_prefix(above + &own);
+        }
+        None => {
+            let end = above + document.trailing().as_str().unwrap_or_default();
+            document.set_trailing(end);
+        }
     }
 }
 

@@ -16,7 +16,8 @@ use std::sync::Arc;
 
 /// What an edited header says, in the guidance's words; nothing where it was not edited.
 pub(super) struct EditedHeader {
-    summary: Option<String>,
+    /// What it is now, where it differs.
+    summary: Option<Option<String>>,
     /// The patterns before and after, where they differ.
     paths: Option<(Vec<String>, Vec<String>)>,
     except: Option<(Vec<String>, Vec<String>)>,
@@ -78,11 +79,15 @@ pub(super) fn edited_header(
     let from_root = place.base == crate::profile::Base::Root || found.anchor.path != base;
     let patterns = |rule: &Rule| adopt::patterns_from(rule, &base, from_root, &place.dialect).map_err(&refuse);
     let ((old_paths, old_except), (new_paths, new_except)) = (patterns(&old)?, patterns(&new)?);
+    let mut items = new.scope.paths.items.iter().chain(&new.scope.except.items);
+    if let Some(item) = items.find(|item| item.pattern.is_err()) {
+        return Err(refuse(format!("`{}` is no valid pattern", item.text)));
+    }
     if new.reach == Reach::Scoped && new_paths.is_empty() {
         return Err(refuse("its patterns take nothing any more".to_owned()));
     }
     Ok(Some(EditedHeader {
-        summary: new.summary.clone().filter(|_| new.summary != old.summary),
+        summary: (new.summary != old.summary).then(|| new.summary.clone()),
         paths: (old_paths != new_paths).then_some((old_paths, new_paths)),
         except: (old_except != new_except).then_some((old_except, new_except)),
         reach: (old.reach != new.reach).then_some(new.reach),
@@ -115,14 +120,11 @@ pub(super) fn rewrite_header(head: &str, source: &Source, edited: &EditedHeader)
     };
     let paths = changed(owned(paths), &edited.paths);
     let except = changed(owned(except), &edited.except);
-    let assumed = if paths.is_empty() { Reach::Standing } else { Reach::Scoped };
     let reach = edited.reach.unwrap_or(source.reach);
-    let header = RuleHeader {
-        summary: edited.summary.clone().or_else(|| source.rule.summary.clone()),
-        paths: if reach == Reach::Standing && edited.reach.is_some() { Vec::new() } else { paths },
-        except: if reach == Reach::Standing && edited.reach.is_some() { Vec::new() } else { except },
-        reach: (reach != assumed).then_some(reach),
-        ..RuleHeader::default()
-    };
-    write_header(head, &header)
+    let everywhere = reach == Reach::Standing && edited.reach.is_some();
+    let (paths, except) = if everywhere { (Vec::new(), Vec::new()) } else { (paths, except) };
+    let assumed = if paths.is_empty() { Reach::Standing } else { Reach::Scoped };
+    let summary = edited.summary.clone().unwrap_or_else(|| source.rule.summary.clone());
+    let reach = (reach != assumed).then_some(reach);
+    write_header(head, &RuleHeader { summary, paths, except, reach, ..RuleHeader::default() })
 }

@@ -108,14 +108,17 @@ impl<'a> Reader<'a> {
         let folders: Vec<&RepoPath> =
             all.iter().filter_map(|one| if let Named::Folder(path) = one { Some(path) } else { None }).collect();
         let languages: BTreeSet<&Named> = all.iter().filter(|one| matches!(one, Named::Language(_))).collect();
-        let said = format!("{naming} of its {} directives", own.len());
+        let one = own.len() == 1;
+        let said = if one { "its directive".to_owned() } else { format!("{naming} of its {} directives", own.len()) };
+        let name = if one || naming == 1 { "names" } else { "name" };
         if let Some(common) = folders.iter().map(|path| (*path).clone()).reduce(|one, other| one.common(&other)) {
             let below_base = common.below(self.base).is_some();
-            return below_base
-                .then(|| (BTreeSet::from([Named::Folder(common.clone())]), format!("{said} name paths in {common}/")));
+            return below_base.then(|| {
+                (BTreeSet::from([Named::Folder(common.clone())]), format!("{said} {name} paths in {common}/"))
+            });
         }
         match (languages.len(), all.len()) {
-            (1, 1) => Some((all, format!("{said} name it"))),
+            (1, 1) => Some((all, format!("{said} {name} it"))),
             _ => None,
         }
     }
