@@ -31,7 +31,7 @@ pub fn changed(root: &Path, index: &Index) -> Result<(Vec<RepoPath>, Vec<String>
     } else {
         names.extend(tracked.keys().cloned());
     }
-    let touched = ask(root, &[&["diff-files"][..], &quietly].concat(), None)?;
+    let touched = ask_with(root, &[&["diff-files"][..], &quietly].concat(), None, &without_filters(root))?;
     names.extend(really_changed(root, zero_separated(&touched).collect(), &tracked)?);
     let (mut files, mut odd) = (Vec::new(), Vec::new());
     for name in names {
@@ -46,6 +46,16 @@ pub fn changed(root: &Path, index: &Index) -> Result<(Vec<RepoPath>, Vec<String>
     files.sort();
     files.dedup();
     Ok((files, odd))
+}
+
+/// Settings that take every filter's programs away. Of a file that was written in the same moment as the index, git
+/// compares the bytes, and would run the filter for that.
+fn without_filters(root: &Path) -> Vec<(String, &'static str)> {
+    // Without a filter there is none to take away, and the exit code says so.
+    let listed =
+        ask(root, &["config", "--null", "--name-only", "--get-regexp", "^filter\\."], None).unwrap_or_default();
+    let keys = zero_separated(&listed).filter_map(|key| String::from_utf8(key).ok());
+    keys.map(|key| if key.ends_with(".required") { (key, "false") } else { (key, "") }).collect()
 }
 
 /// Each tracked file with the name of its object.
@@ -105,6 +115,15 @@ pub fn version_with(root: &Path, path: &RepoPath, hash: &str) -> Option<String> 
 const LONGEST: Duration = Duration::from_secs(30);
 
 fn ask(root: &Path, args: &[&str], input: Option<Vec<u8>>) -> Result<Vec<u8>, Failure> {
+    ask_with(root, args, input, &[])
+}
+
+fn ask_with(
+    root: &Path,
+    args: &[&str],
+    input: Option<Vec<u8>>,
+    settings: &[(String, &'static str)],
+) -> Result<Vec<u8>, Failure> {
     let failed = |error: std::io::Error| Failure::told(format!("cannot run git: {error}"), "--changed needs git");
     let mut child = Command::new("git")
         .args(["-c", "core.fsmonitor=false", "-c", "core.hooksPath=/dev/null", "--no-optional-locks"])
@@ -113,6 +132,14 @@ fn ask(root: &Path, args: &[&str], input: Option<Vec<u8>>) -> Result<Vec<u8>, Fa
         .env("GIT_NO_LAZY_FETCH", "1")
         .env("GIT_PAGER", "cat")
         .env("GIT_TERMINAL_PROMPT", "0")
+        // On the command line a name with `=` in it would be cut there.
+        .env("GIT_CONFIG_COUNT", settings.len().to_string())
+        .envs(settings.iter().enumerate().flat_map(|(number, (key, value))| {
+            [
+                (format!("GIT_CONFIG_KEY_{number}"), key.clone()),
+                (format!("GIT_CONFIG_VALUE_{number}"), (*value).to_owned()),
+            ]
+        }))
         .current_dir(root)
         .stdin(if input.is_some() { Stdio::piped() } else { Stdio::null() })
         .stdout(Stdio::piped())
@@ -157,3 +184,6 @@ fn drained(mut pipe: impl Read + Send + 'static) -> JoinHandle<Vec<u8>> {
         bytes
     })
 }
+
+#[cfg(test)]
+mod tests;
