@@ -66,14 +66,16 @@ impl Score {
     }
 }
 
+/// All that was looked at while checks were written is right; of the rest, as much as is given, which is what was measured.
 fn check(name: &str, precision: f64, recall: f64, judge: impl Fn(&[String], &mut Score)) {
     let text = std::fs::read_to_string(format!("{}/tests/labelled/{name}.txt", env!("CARGO_MANIFEST_DIR"))).unwrap();
     for part in ["tuned", "held"] {
         let mut score = Score::default();
         cases(&text, part).iter().for_each(|case| judge(case, &mut score));
         score.report(name, part);
-        assert!(score.precision() >= precision, "{name}, {part}: precision {:.3}", score.precision());
-        assert!(score.recall() >= recall, "{name}, {part}: recall {:.3}", score.recall());
+        let (least_precision, least_recall) = if part == "tuned" { (1.0, 1.0) } else { (precision, recall) };
+        assert!(score.precision() >= least_precision, "{name}, {part}: precision {:.3}", score.precision());
+        assert!(score.recall() >= least_recall, "{name}, {part}: recall {:.3}", score.recall());
     }
 }
 
@@ -82,7 +84,7 @@ const QUILL: &str =
 
 #[test]
 fn contradictions() {
-    check("contradictions", 0.95, 0.75, |case, score| {
+    check("contradictions", 1.0, 0.9, |case, score| {
         let [label, one, other] = case else { panic!("{case:?}") };
         let tree = MemoryTree::new()
             .with("guidance/profiles/quill.toml", QUILL)
@@ -101,7 +103,7 @@ fn contradictions() {
 
 #[test]
 fn safety() {
-    check("safety", 0.95, 0.9, |case, score| {
+    check("safety", 0.96, 0.97, |case, score| {
         let [label, text] = case else { panic!("{case:?}") };
         let text = if text.starts_with("<!--") { format!("{text}\n") } else { format!("- {text}\n") };
         let tree = MemoryTree::new().with("AGENTS.md", text.clone()).with("src/a.ts", "");
@@ -144,7 +146,7 @@ fn sample() -> MemoryTree {
 
 #[test]
 fn facts() {
-    check("facts", 0.95, 0.85, |case, score| {
+    check("facts", 1.0, 0.96, |case, score| {
         let [label, text] = case else { panic!("{case:?}") };
         let tree = sample().with("AGENTS.md", format!("- {text}\n"));
         let found: Vec<Finding> = findings(&tree).into_iter().filter(|one| one.check.starts_with("facts/")).collect();

@@ -1,11 +1,10 @@
 //! What people read: the output of each command on the sample project, held word by word.
 //!
-//! `UPDATE_PAGES=1 cargo test pages` writes the pages anew; read them before you commit them.
+//! `INSTA_UPDATE=always cargo test pages` writes the pages anew; read them before you commit them.
 
 #![allow(clippy::unwrap_used)]
 
 use crate::common::Project;
-use std::path::Path;
 
 /// A page's name and the command that prints it.
 const PAGES: &[(&str, &[&str])] = &[
@@ -53,8 +52,10 @@ fn the_pages_are_what_the_commands_print() {
     assert_eq!(project.run(&["tour", "--into", "kept"]).code, 0);
     let root = project.root().join("kept/hollowbarrow");
     let home = project.root().join("kept/home");
-    let pages = Path::new(env!("CARGO_MANIFEST_DIR")).join("tests/pages");
-    let mut stale = Vec::new();
+    let mut settings = insta::Settings::clone_current();
+    settings.set_snapshot_path("pages");
+    settings.set_prepend_module_to_snapshot(false);
+    settings.set_omit_expression(true);
     for (name, command) in PAGES {
         let ran = std::process::Command::new(env!("CARGO_BIN_EXE_signpost"))
             .args(*command)
@@ -70,17 +71,9 @@ fn the_pages_are_what_the_commands_print() {
             "{name}: {}",
             String::from_utf8_lossy(&ran.stderr)
         );
-        let printed = String::from_utf8(ran.stdout).unwrap();
-        let file = pages.join(format!("{name}.txt"));
-        if std::env::var_os("UPDATE_PAGES").is_some() {
-            std::fs::create_dir_all(&pages).unwrap();
-            std::fs::write(&file, &printed).unwrap();
-        }
-        if std::fs::read_to_string(&file).unwrap_or_default() != printed {
-            stale.push(*name);
-        }
+        settings.set_description(format!("signpost {}", command.join(" ")));
+        settings.bind(|| insta::assert_snapshot!(*name, String::from_utf8(ran.stdout).unwrap()));
     }
-    assert!(stale.is_empty(), "these pages changed: {stale:?}; UPDATE_PAGES=1 cargo test pages");
 }
 
 /// Wide enough for people, and never wider than asked where words can be broken.
