@@ -16,7 +16,7 @@ const CORE: &[&str] = &[
 
 /// The modules of the binary, likewise.
 const BINARY: &[&str] = &[
-    "options", "exit", "paths", "ask", "git", "render", "session", "apply", "write", "commands", "cli",
+    "options", "exit", "paths", "ask", "git", "render", "session", "apply", "write", "commands", "cli", "documents",
     "reference_page", "main",
 ];
 

@@ -38,7 +38,7 @@ fn git(root: &Path, args: &[&str]) -> String {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 120, failure_persistence: None, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig { cases: 48, failure_persistence: None, ..ProptestConfig::default() })]
 
     #[test]
     fn hidden_files_are_those_that_git_ignores(

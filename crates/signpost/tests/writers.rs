@@ -162,7 +162,7 @@ const WRITERS: [Writer; 6] = [
 ];
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 24, failure_persistence: None, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig { cases: 14, failure_persistence: None, ..ProptestConfig::default() })]
 
     #[test]
     fn writers_touch_only_what_is_theirs_and_are_finished_by_the_next_run(
