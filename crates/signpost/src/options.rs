@@ -16,6 +16,9 @@ pub struct Global {
     /// have files here]
     #[arg(long, short, global = true, value_name = "NAME", value_delimiter = ',', help_heading = "Everywhere")]
     pub assistant: Vec<String>,
+    /// Don't guess what assistants read that no profile describes
+    #[arg(long, global = true, help_heading = "Everywhere")]
+    pub no_guess: bool,
     /// Count tokens with a public vocabulary instead of estimating them (slower)
     #[arg(long, global = true, help_heading = "Everywhere")]
     pub exact: bool,

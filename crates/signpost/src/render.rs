@@ -23,6 +23,7 @@ pub mod weigh;
 
 use crate::exit::Failure;
 use anstyle::{AnsiColor, Effects, Style};
+use signpost_core::project::workspace::Workspace;
 use std::collections::BTreeMap;
 use std::io::Write;
 use std::sync::atomic::{AtomicBool, Ordering};
@@ -102,6 +103,12 @@ impl serde::Serialize for Unread<'_> {
     fn serialize<S: serde::Serializer>(&self, serializer: S) -> Result<S::Ok, S::Error> {
         serializer.collect_seq((self.0)().iter().map(|(path, why)| BTreeMap::from([("path", path), ("why", why)])))
     }
+}
+
+/// Those of some assistants whose profiles are guesses.
+pub fn guessed_of(workspace: &Workspace<'_>, names: &[String]) -> Vec<String> {
+    let guessed: Vec<&str> = workspace.guessed().map(|profile| profile.name.as_str()).collect();
+    names.iter().filter(|name| guessed.contains(&name.as_str())).cloned().collect()
 }
 
 /// Prints a result as one JSON document.

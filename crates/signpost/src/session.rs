@@ -7,7 +7,9 @@ use crate::render::{self, snippet};
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::base::tokens::Weigher;
 use signpost_core::base::wording::{count, size};
+use signpost_core::change::draft_profile::guess;
 use signpost_core::files::{DiskTree, Tree, TreeError, door};
+use signpost_core::profile::Origin;
 use signpost_core::project::workspace::{Project, Workspace, WorkspaceError};
 use std::cell::RefCell;
 use std::io::IsTerminal;
@@ -79,8 +81,63 @@ impl Session {
         Ok(workspace)
     }
 
-    /// Reads the settings and profiles.
+    /// Reads the settings and profiles, for a command that writes: with one of them unknown it would do half.
     pub fn workspace(&self) -> Result<Workspace<'_>, Failure> {
+        let workspace = self.workspace_to_read()?;
+        match workspace.broken.first() {
+            Some(broken) => Err(broken.clone().into()),
+            None => Ok(workspace),
+        }
+    }
+
+    /// Reads the settings and profiles, and walks the project, for a command that only reads. What no profile describes is
+    /// guessed, unless that is unwanted.
+    pub fn read(&self, global: &Global) -> Result<(Workspace<'_>, Project), Failure> {
+        let mut workspace = self.workspace_to_read()?;
+        let project = self.project(&workspace)?;
+        let project = self.guess(&mut workspace, project, global)?;
+        Ok((workspace, project))
+    }
+
+    /// Guesses the profiles of files that none describes.
+    pub fn guess(&self, workspace: &mut Workspace<'_>, project: Project, global: &Global) -> Result<Project, Failure> {
+        let wanted = !global.no_guess && workspace.config.project.guess != Some(false);
+        // Somebody has said which assistants are in use; another one may be asked for all the same.
+        let named = |name: &String| workspace.profiles.iter().any(|profile| profile.name == *name);
+        let limited = match &global.assistant[..] {
+            [] => workspace.config.project.assistants.is_some(),
+            asked => asked.iter().all(named),
+        };
+        if !wanted || limited {
+            return Ok(project);
+        }
+        let guesses = self.patiently("Guessing", || guess(workspace, &project));
+        Ok(workspace.with_guesses(guesses, project)?)
+    }
+
+    /// Says of whom the answer is a guess.
+    pub fn say_guesses(&self, workspace: &Workspace<'_>, project: &Project) {
+        for (profile, found) in workspace.profiles.iter().zip(&project.candidates) {
+            if profile.origin == Origin::Guessed {
+                let files = count(found.len(), "file");
+                let message =
+                    format!("{} is a guess from {files}: `signpost profile draft --write` keeps it", profile.title);
+                anstream::eprintln!("{}", snippet::plain("note", &message));
+            }
+        }
+    }
+
+    /// Says which assistants are left out because nobody has written their profiles: nothing is written on a guess.
+    pub fn say_undescribed(&self, workspace: &Workspace<'_>, project: &Project) {
+        for profile in guess(workspace, project) {
+            let message = format!("nothing is done for {}, which no profile describes", profile.title);
+            let help = "`signpost profile draft --write` writes one, to be read through";
+            anstream::eprintln!("{}", snippet::plain("note", &format!("{message}: {help}")));
+        }
+    }
+
+    /// Reads the settings and those profiles that can be used.
+    pub fn workspace_to_read(&self) -> Result<Workspace<'_>, Failure> {
         let mut workspace = self.workspace_quietly()?;
         if self.exact {
             workspace = workspace.weighing_with(vocabulary()?);
@@ -155,7 +212,8 @@ impl Session {
             let unread = self.unread(workspace);
             let unread = unread.iter().map(|error| (error.path().to_string(), error.why()));
             let refused = self.refused.borrow();
-            unread.chain(refused.iter().map(|(asked, why)| (asked.clone(), why.message()))).collect()
+            let broken = workspace.broken.iter().map(|error| (error.file(), error.to_string()));
+            unread.chain(broken).chain(refused.iter().map(|(asked, why)| (asked.clone(), why.message()))).collect()
         };
         render::print_json(&render::Whole { document: value, unread: render::Unread(&unread) })
     }
@@ -168,7 +226,9 @@ impl Session {
         }
         let refused = self.refused.borrow();
         refused.iter().for_each(|(_, why)| crate::render::failure(why));
-        let exit = if unread.is_empty() && refused.is_empty() { Exit::Fine } else { Exit::Failed };
+        workspace.broken.iter().for_each(|error| crate::render::failure(&error.clone().into()));
+        let all = unread.is_empty() && refused.is_empty() && workspace.broken.is_empty();
+        let exit = if all { Exit::Fine } else { Exit::Failed };
         for document in workspace.troubles() {
             if document.error.is_some() {
                 continue;

@@ -171,6 +171,7 @@ fn what_can_not_be_absorbed_is_said() {
 
 /// Killed at each step that changes the disk, absorbing loses no edit, and the next run finishes.
 #[test]
+#[cfg_attr(not(debug_assertions), ignore = "only a debug build can be made to die at a step")]
 fn a_killed_run_loses_no_edit() {
     for at in 1.. {
         let project = published().edit("AGENTS.md", "Use two coats.", "Use three coats.");

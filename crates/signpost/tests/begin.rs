@@ -176,6 +176,7 @@ fn a_guidance_rule_can_be_split_too() {
 
 /// Nothing is lost and nothing is deleted by splitting, and a run that was killed is finished by the next.
 #[test]
+#[cfg_attr(not(debug_assertions), ignore = "only a debug build can be made to die at a step")]
 fn splitting_loses_nothing_and_is_finished_by_the_next_run() {
     let text = "# House\n\n## Empty\n\n## Rust\n\n- Keep names short\n\n## Web\n\n- Use `web/` for pages\n- In `web/` nothing else\n";
     let base = || {

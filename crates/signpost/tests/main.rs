@@ -9,6 +9,7 @@ mod corners;
 mod documents;
 mod door;
 mod fix;
+mod guess;
 mod hostile;
 mod lint;
 mod many;

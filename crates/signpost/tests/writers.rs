@@ -165,6 +165,7 @@ proptest! {
     #![proptest_config(ProptestConfig { cases: 14, failure_persistence: None, ..ProptestConfig::default() })]
 
     #[test]
+    #[cfg_attr(not(debug_assertions), ignore = "only a debug build can be made to die at a step")]
     fn writers_touch_only_what_is_theirs_and_are_finished_by_the_next_run(
         files in content(), writer in 0..WRITERS.len(), at in 1usize..12,
     ) {
@@ -196,6 +197,7 @@ proptest! {
     /// Adopting and publishing, an edit, absorbing and publishing: at each step the next run finishes what a killed one
     /// began, nothing but the assistants' files is touched by publishing, and the edit is kept.
     #[test]
+    #[cfg_attr(not(debug_assertions), ignore = "only a debug build can be made to die at a step")]
     fn publishing_and_absorbing_are_finished_by_the_next_run(files in content(), at in 1usize..20, line in 0usize..30) {
         let project = laid_out(&files);
         if project.run(&["adopt", "--yes"]).code == 2 {

@@ -5,14 +5,19 @@
 //! places, header keys, decide rows and the dialect of patterns. Every guess stands in the profile with its
 //! evidence, as a comment, for a person to correct.
 
+mod candidates;
+mod family;
 mod gather;
 mod keys;
+mod kind;
 
+use crate::base::repo_path::RepoPath;
+use crate::base::toml_file::ConfigError;
 use crate::header::HeaderStyle;
 use crate::pattern::{Dialect, ListForm};
-use crate::profile::{Base, Format, Kind, Level, Reach};
-use crate::project::workspace::{Project, Workspace};
-pub use gather::Family;
+use crate::profile::{Base, Format, Kind, Level, Origin, Profile};
+use crate::project::workspace::{PROFILES_FOLDER, Project, Workspace};
+use family::{Family, Group};
 use keys::KeyGuess;
 
 /// A drafted profile.
@@ -24,14 +29,65 @@ pub struct Draft {
     pub toml: String,
     /// The files that it accounts for.
     pub files: Vec<String>,
+    /// Files that look like mistakes: with this profile nobody reads them, and a survey says so.
+    pub misplaced: Vec<RepoPath>,
+}
+
+impl Draft {
+    /// Where it belongs.
+    pub fn path(&self) -> RepoPath {
+        RepoPath::root().join(&format!("{PROFILES_FOLDER}/{}.toml", self.name))
+    }
+
+    /// The same under another name.
+    ///
+    /// # Errors
+    /// No profile may have that name.
+    pub fn renamed(self, name: &str) -> Result<Draft, Box<ConfigError>> {
+        let title = title(name);
+        let named = |line: &str| match line {
+            line if line == format!("name = {}", quoted(&self.name)) => format!("name = {}\n", quoted(name)),
+            line if line.starts_with("title = ") => format!("title = {}\n", quoted(&title)),
+            line => format!("{line}\n"),
+        };
+        let toml: String = self.toml.lines().map(named).collect();
+        Profile::parse(GUESS, &toml, Origin::Project)?;
+        Ok(Draft { name: name.to_owned(), toml, ..self })
+    }
+}
+
+/// The name that people read.
+fn title(name: &str) -> String {
+    name.split('-').map(capitalised).collect::<Vec<_>>().join(" ")
 }
 
 /// Drafts a profile for each assistant whose files no profile knows; those with the most files first.
-pub fn draft(workspace: &Workspace<'_>, project: &Project, below: &[crate::base::repo_path::RepoPath]) -> Vec<Draft> {
+pub fn draft(workspace: &Workspace<'_>, project: &Project, below: &[RepoPath]) -> Vec<Draft> {
     let mut families = gather::families(workspace, project, below);
     families.sort_by(|a, b| b.files().cmp(&a.files()).then_with(|| a.name.cmp(&b.name)));
     families.iter().map(|family| write(project, family)).collect()
 }
+
+/// Guesses the profiles of assistants whose files no profile knows: what [`draft`] would write, read.
+pub fn guess(workspace: &Workspace<'_>, project: &Project) -> Vec<Profile> {
+    let drafts = draft(workspace, project, &[]);
+    let known = |name: &str| workspace.profiles.iter().any(|profile| profile.name == name);
+    let read = |draft: Draft| Profile::parse(GUESS, &draft.toml, Origin::Guessed).ok().map(|(profile, _)| profile);
+    drafts.into_iter().filter(|draft| !known(&draft.name)).filter_map(read).collect()
+}
+
+/// Whether something stands at the root, or on the way to some files, that [`guess`] would look at: asked before the
+/// whole project is walked for it.
+pub fn could_guess(workspace: &Workspace<'_>, files: &[RepoPath], start: &RepoPath) -> bool {
+    let mut folders: Vec<RepoPath> = files.iter().flat_map(RepoPath::way).chain(start.way()).collect();
+    folders.push(RepoPath::root());
+    folders.sort();
+    folders.dedup();
+    folders.iter().any(|folder| candidates::stands_in(workspace, folder))
+}
+
+/// What stands for the file of a profile that nobody wrote.
+const GUESS: &str = "a guess";
 
 /// One place of a draft, with what speaks for it.
 struct PlaceDraft {
@@ -49,7 +105,7 @@ struct PlaceDraft {
 
 fn write(project: &Project, family: &Family) -> Draft {
     let places: Vec<PlaceDraft> = family.groups.iter().map(|group| place(project, group)).collect();
-    let title: String = family.name.split('-').map(capitalised).collect::<Vec<_>>().join(" ");
+    let title = title(&family.name);
     let mut toml = format!(
         "# Drafted from {} that no profile knew. What speaks for a guess stands above it:\n# read it through, and correct what you know better.\nname = {}\ntitle = {}\n",
         crate::base::wording::count(family.files(), "file"),
@@ -78,25 +134,26 @@ fn write(project: &Project, family: &Family) -> Draft {
         );
     }
     let files = family.groups.iter().flat_map(|group| &group.files).map(|file| file.path.to_string()).collect();
-    Draft { name: family.name.clone(), toml, files }
+    Draft { name: family.name.clone(), toml, files, misplaced: family.misplaced.clone() }
 }
 
-fn place(project: &Project, group: &gather::Group) -> PlaceDraft {
+fn place(project: &Project, group: &Group) -> PlaceDraft {
     let keys = keys::guess(project, group);
     let mut evidence =
         vec![format!("{}, such as {}", crate::base::wording::count(group.files.len(), "file"), group.files[0].path)];
     if group.level == Level::Folder {
-        evidence.push("they stand in several folders".to_owned());
+        let several = group.files.iter().any(|file| file.anchor != group.files[0].anchor);
+        evidence.push(if several { "they stand in several folders" } else { "it may stand in any folder" }.to_owned());
     }
-    let bundle = group.same_name && keys.summary.is_some();
-    if bundle {
-        evidence.push("each has a folder of its own and a summary, so they look like bundles".to_owned());
+    evidence.extend(group.kind_evidence.clone());
+    if group.level == Level::User {
+        evidence = vec![format!("{} is there too", group.files[0].path)];
     }
     PlaceDraft {
         id: group.id.clone(),
         level: group.level,
         files: group.pattern.clone(),
-        kind: if bundle { Kind::Bundle } else { Kind::Rule },
+        kind: group.kind,
         format: if group.markdown { Format::Markdown } else { Format::Plain },
         header: group.header,
         base: keys.base,
@@ -121,11 +178,11 @@ fn write_place(place: &PlaceDraft) -> String {
         let style = if place.header == HeaderStyle::Toml { "toml" } else { "yaml" };
         toml += &format!("header = \"{style}\"  # the files begin with {fence}\n");
     }
-    if place.keys.paths.is_some() {
+    if place.kind == Kind::Rule && place.keys.paths.is_some() {
         toml += &format!("# {}\nbase = \"{}\"\n", place.keys.base_evidence, place.base.word());
     }
     if place.personal {
-        toml += "personal = true  # git ignores it\n";
+        toml += "personal = true  # git ignores it, or its name says so\n";
     }
     if place.header == HeaderStyle::None {
         return toml;
@@ -135,10 +192,11 @@ fn write_place(place: &PlaceDraft) -> String {
         toml += &format!("# {}\nreach = \"{}\"\n", place.keys.reach_evidence, place.keys.reach.word());
     }
     let keys = [("summary", &place.keys.summary), ("paths", &place.keys.paths), ("except", &place.keys.except)];
+    let keys = if decides { &keys[..] } else { &keys[..1] };
     if keys.iter().any(|(_, key)| key.is_some()) {
         toml += "\n[place.keys]\n";
         for (what, key) in keys {
-            if let Some(key) = key {
+            if let Some(key) = *key {
                 toml += &format!("# {}\n{what} = {}\n", key.evidence, quoted(&key.name));
             }
         }
@@ -151,7 +209,7 @@ fn write_place(place: &PlaceDraft) -> String {
         };
         toml += &format!("reach = \"{}\"\n", row.reach.word());
     }
-    if place.keys.paths.is_some() {
+    if decides && place.keys.paths.is_some() {
         toml += &write_dialect(&place.keys.dialect, &place.keys.dialect_evidence);
     }
     toml
@@ -167,14 +225,6 @@ fn write_dialect(dialect: &Dialect, evidence: &str) -> String {
         "\n# {evidence}\n[place.patterns]\nlist = \"{list}\"\n# Write \"anchored\" if a pattern without a slash only takes files in the base folder.\nbare = \"any-depth\"\nbraces = {}\nnegate = {}\n",
         dialect.braces, dialect.negate
     )
-}
-
-/// A row of a draft.
-struct RowGuess {
-    key: String,
-    is: Option<String>,
-    reach: Reach,
-    evidence: String,
 }
 
 fn capitalised(word: &str) -> String {

@@ -1,11 +1,13 @@
 //! Files that stand where no assistant reads them, or where not everybody has them.
 
 pub(super) mod broken_link;
+pub(super) mod broken_profile;
 pub(super) mod ignored_by_git;
 pub(super) mod loaded_twice;
 pub(super) mod near_miss_name;
 pub(super) mod never_loaded;
 pub(super) mod personal_not_ignored;
+pub(super) mod unknown_assistant;
 
 use super::Context;
 use crate::profile::{Place, Profile};

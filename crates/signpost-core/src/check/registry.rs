@@ -26,6 +26,8 @@ pub(super) const REGISTRY: &[(&CheckInfo, Run)] = &[
     (&place::ignored_by_git::INFO, Run::Project(place::ignored_by_git::run)),
     (&place::personal_not_ignored::INFO, Run::Project(place::personal_not_ignored::run)),
     (&place::broken_link::INFO, Run::Project(place::broken_link::run)),
+    (&place::broken_profile::INFO, Run::Project(place::broken_profile::run)),
+    (&place::unknown_assistant::INFO, Run::Project(place::unknown_assistant::run)),
     (&place::loaded_twice::INFO, Run::Project(place::loaded_twice::run)),
     (&header::invalid::INFO, Run::Project(header::invalid::run)),
     (&header::unknown_key::INFO, Run::Project(header::unknown_key::run)),

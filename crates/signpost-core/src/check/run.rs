@@ -9,6 +9,7 @@ use super::settings::Settings;
 use super::text::{Text, not_listed};
 use crate::base::repo_path::Location;
 use crate::base::wording::group;
+use crate::config::Severity;
 use crate::project::guidance;
 use rayon::prelude::*;
 use rustc_hash::{FxHashMap, FxHashSet};
@@ -54,6 +55,7 @@ pub fn run_chosen(context: &Context<'_, '_>, choice: &Choice) -> Vec<Finding> {
     findings.extend(as_set(&settings, allowances));
     leave_to_guidance(context, &mut findings);
     name_assistants(context, &mut findings);
+    soften_guesses(context, &mut findings);
     join_assistants(&mut findings);
     findings.sort_by(|a, b| {
         (&a.location, a.span.start, a.check, &a.message).cmp(&(&b.location, b.span.start, b.check, &b.message))
@@ -154,6 +156,24 @@ fn leave_to_guidance(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
         }
         true
     });
+}
+
+/// What rests on a guess says so, and is a warning at most. What a text says it says whoever reads it.
+fn soften_guesses(context: &Context<'_, '_>, findings: &mut [Finding]) {
+    let guessed: Vec<&str> = context.workspace.guessed().map(|profile| profile.name.as_str()).collect();
+    let rests = |finding: &&mut Finding| {
+        let group = finding.check.split('/').next().unwrap_or_default();
+        let of_text = matches!(group, "wording" | "facts" | "safety" | "allowance");
+        !finding.assistants.is_empty()
+            && finding.assistants.iter().all(|name| guessed.contains(&name.as_str()))
+            && !of_text
+            && finding.check != "place/unknown-assistant"
+    };
+    for finding in findings.iter_mut().filter(rests) {
+        finding.severity = finding.severity.min(Severity::Warning);
+        let what = "what its assistant reads is a guess";
+        finding.help = if finding.help.is_empty() { what.to_owned() } else { format!("{}; {what}", finding.help) };
+    }
 }
 
 /// Takes out what the texts allow, and finds what is wrong with the allowances.

@@ -52,6 +52,8 @@ pub struct ProjectConfig {
     /// The assistants in use, by the names of their profiles; absent: every profile that has files here.
     #[cfg_attr(feature = "schema", schemars(with = "Option<Vec<String>>"))]
     pub assistants: Option<Vec<Spanned<String>>>,
+    /// Whether reading commands guess a profile for files that none describes; absent: true.
+    pub guess: Option<bool>,
 }
 
 /// `[budget]`.

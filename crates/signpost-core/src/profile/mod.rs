@@ -31,6 +31,8 @@ pub enum Origin {
     User,
     /// The project's `guidance/profiles/`.
     Project,
+    /// Nobody wrote it: it was guessed from the files that are here.
+    Guessed,
 }
 
 /// One assistant.

@@ -41,6 +41,17 @@ pub enum WorkspaceError {
     },
 }
 
+impl WorkspaceError {
+    /// The file that it is about; of a name, that.
+    pub fn file(&self) -> String {
+        match self {
+            WorkspaceError::Config(error) => error.file.clone(),
+            WorkspaceError::Tree(error) => error.path().to_string(),
+            WorkspaceError::UnknownAssistant { name, .. } => name.clone(),
+        }
+    }
+}
+
 /// Every folder of a project, with the instruction files of every profile.
 #[derive(Debug)]
 pub struct Project {
@@ -64,6 +75,8 @@ pub struct Workspace<'t> {
     pub config_text: String,
     /// Remarks on profiles that are valid but costly.
     pub remarks: Vec<ConfigError>,
+    /// Profiles that can't be used, each with the reason. The others can.
+    pub broken: Vec<WorkspaceError>,
     documents: Mutex<FxHashMap<Location, Arc<OnceLock<Arc<Document>>>>>,
     /// Rules by profile and file: a file belongs to one place of a profile.
     rules: Mutex<FxHashMap<(String, Location), Arc<Rule>>>,
@@ -80,10 +93,11 @@ pub struct Assistant<'w> {
 }
 
 impl<'t> Workspace<'t> {
-    /// Reads the settings and profiles. `user_profiles` are the file names and texts of the person's own.
+    /// Reads the settings and profiles. `user_profiles` are the file names and texts of the person's own. A profile with a
+    /// mistake is put aside in [`Workspace::broken`].
     ///
     /// # Errors
-    /// One of them has a mistake, or can't be read.
+    /// The settings have a mistake, or can't be read.
     pub fn open(tree: &'t dyn Tree, user_profiles: &[(String, String)]) -> Result<Self, WorkspaceError> {
         let mut remarks = Vec::new();
         let mut profiles = built_in();
@@ -102,14 +116,17 @@ impl<'t> Workspace<'t> {
             }
             Ok(())
         };
+        let mut broken: Vec<WorkspaceError> = Vec::new();
         for (file, text) in user_profiles {
-            add(file, text, Origin::User)?;
+            broken.extend(add(file, text, Origin::User).err());
         }
         let folder = Location::root(RepoPath::new(PROFILES_FOLDER).expect("a constant path is valid"));
         for entry in tree.list(&folder)? {
             if entry.kind != EntryKind::Folder && entry.name.ends_with(".toml") {
                 let location = folder.join(&entry.name);
-                add(&location.to_string(), &read_text(tree, &location)?, Origin::Project)?;
+                let added =
+                    read_text(tree, &location).and_then(|text| add(&location.to_string(), &text, Origin::Project));
+                broken.extend(added.err());
             }
         }
         profiles.sort_by(|a, b| a.name.cmp(&b.name));
@@ -120,6 +137,7 @@ impl<'t> Workspace<'t> {
             config: Config::default(),
             config_text: String::new(),
             remarks,
+            broken,
             documents: Mutex::default(),
             rules: Mutex::default(),
             weigher: tokens::estimate,
@@ -144,6 +162,7 @@ impl<'t> Workspace<'t> {
             config: self.config.clone(),
             config_text: self.config_text.clone(),
             remarks: Vec::new(),
+            broken: Vec::new(),
             documents: Mutex::new(same.map(|(location, place)| (location.clone(), place.clone())).collect()),
             rules: Mutex::default(),
             weigher: self.weigher,
@@ -152,7 +171,7 @@ impl<'t> Workspace<'t> {
 
     fn check_config(&self, text: &str) -> Result<(), Box<ConfigError>> {
         for name in self.config.project.assistants.iter().flatten() {
-            if !self.profiles.iter().any(|profile| profile.name == *name.get_ref()) {
+            if !self.profiles.iter().any(|profile| profile.name == *name.get_ref()) && self.broken.is_empty() {
                 let message = format!("there is no profile `{}`", name.get_ref());
                 let help = match nearest(name.get_ref(), self.names()) {
                     Some(near) => format!("did you mean `{near}`?"),
@@ -200,8 +219,12 @@ impl<'t> Workspace<'t> {
     /// # Errors
     /// A name that no profile has.
     pub fn selected(&self, names: &[String]) -> Result<Option<Vec<&Profile>>, WorkspaceError> {
-        let configured =
-            || self.config.project.assistants.iter().flatten().map(|name| name.get_ref().clone()).collect();
+        // One whose profile is broken is spoken of elsewhere.
+        let usable = |name: &String| self.broken.is_empty() || self.names().any(|known| known == name);
+        let configured = || {
+            let names = self.config.project.assistants.iter().flatten().map(|name| name.get_ref().clone());
+            names.filter(usable).collect()
+        };
         let names: Vec<String> = match (names, &self.config.project.assistants) {
             ([], None) => return Ok(None),
             ([], Some(_)) => configured(),
@@ -261,7 +284,28 @@ impl<'t> Workspace<'t> {
     /// # Errors
     /// The root, or a folder of the home folder, cannot be listed.
     pub fn project(&self) -> Result<Project, TreeError> {
-        let mut index = self.tree.index()?;
+        self.found_in(self.tree.index()?)
+    }
+
+    /// Takes profiles in that nobody wrote, and finds the files of all anew.
+    ///
+    /// # Errors
+    /// A folder of the home folder cannot be listed.
+    pub fn with_guesses(&mut self, guesses: Vec<Profile>, project: Project) -> Result<Project, TreeError> {
+        if guesses.is_empty() {
+            return Ok(project);
+        }
+        self.profiles.extend(guesses);
+        self.profiles.sort_by(|a, b| a.name.cmp(&b.name));
+        self.found_in(project.index)
+    }
+
+    /// The profiles that were guessed.
+    pub fn guessed(&self) -> impl Iterator<Item = &Profile> {
+        self.profiles.iter().filter(|profile| profile.origin == Origin::Guessed)
+    }
+
+    fn found_in(&self, mut index: Index) -> Result<Project, TreeError> {
         let finder = Finder::new(self.tree, Some(&index));
         let find = |profile: &Profile| -> Result<Vec<Candidate>, TreeError> {
             let mut found = Vec::new();

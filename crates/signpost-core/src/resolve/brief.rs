@@ -15,7 +15,7 @@ mod why;
 use crate::base::repo_path::{Location, RepoPath};
 use crate::files::TreeError;
 use crate::files::ignore_file::HideHit;
-use crate::profile::{Level, Profile, Reach};
+use crate::profile::{Level, Origin, Profile, Reach};
 use crate::project::discovery::Finder;
 use crate::project::rule::{Document, Rule};
 use crate::project::workspace::{Project, Workspace};
@@ -39,6 +39,8 @@ pub struct Question {
 pub struct Brief {
     /// The profile's name.
     pub assistant: String,
+    /// Whether that is a guess, which nobody wrote.
+    pub guessed: bool,
     /// The files worked on.
     pub files: Vec<RepoPath>,
     /// The exclusion that hides each hidden file.
@@ -253,6 +255,7 @@ pub fn resolve_with(
     entries.extend(waiting);
     Ok(Brief {
         assistant: profile.name.clone(),
+        guessed: profile.origin == Origin::Guessed,
         files: question.files.clone(),
         hidden,
         entries,

@@ -7,6 +7,7 @@ use crate::session::Session;
 use clap::Args;
 use rayon::prelude::*;
 use signpost_core::base::repo_path::{Location, RepoPath};
+use signpost_core::change::draft_profile::could_guess;
 use signpost_core::files::{Look, Tree};
 use signpost_core::profile::Profile;
 use signpost_core::project::workspace::{Project, Workspace};
@@ -57,9 +58,19 @@ pub fn run(args: &AtArgs, global: &Global) -> Result<Exit, Failure> {
             "a conversation starts in a folder",
         ));
     }
-    let workspace = session.workspace()?;
-    let walked = if args.changed { Some(session.project(&workspace)?) } else { None };
-    let (asked, mut refused) = files_asked(args, &session, walked.as_ref())?;
+    let mut workspace = session.workspace_to_read()?;
+    // A guess looks at the whole project; where everything on the way is described there is nothing to guess.
+    let on_the_way: Vec<RepoPath> = args.files.iter().filter_map(|file| session.path(file).ok()).collect();
+    let undescribed = !global.no_guess && could_guess(&workspace, &on_the_way, &start);
+    let walked = if args.changed || undescribed {
+        let project = session.project(&workspace)?;
+        let project = session.guess(&mut workspace, project, global)?;
+        session.say_guesses(&workspace, &project);
+        Some(project)
+    } else {
+        None
+    };
+    let (asked, mut refused) = files_asked(args, &session, walked.as_ref().filter(|_| args.changed))?;
     if asked.is_empty()
         && refused.len() == 1
         && let Some((_, failure)) = refused.pop()

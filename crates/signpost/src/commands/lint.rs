@@ -84,8 +84,7 @@ pub fn run(args: &LintArgs, global: &Global) -> Result<Exit, Failure> {
     let mut mended = Mended::default();
     let mut round = 0;
     loop {
-        let workspace = if round == 0 { session.workspace()? } else { session.workspace_quietly()? };
-        let project = session.project(&workspace)?;
+        let (workspace, project) = looked_into(args, global, &session, round)?;
         if round == 0 {
             paths = looked_at(args, &session, &project)?;
         }
@@ -110,6 +109,23 @@ pub fn run(args: &LintArgs, global: &Global) -> Result<Exit, Failure> {
         }
         return report(args, global, &session, &context, findings);
     }
+}
+
+/// The project. What is mended rests on profiles that somebody wrote.
+fn looked_into<'s>(
+    args: &LintArgs,
+    global: &Global,
+    session: &'s Session,
+    round: usize,
+) -> Result<(Workspace<'s>, Project), Failure> {
+    if !args.fix {
+        let (workspace, project) = session.read(global)?;
+        session.say_guesses(&workspace, &project);
+        return Ok((workspace, project));
+    }
+    let workspace = if round == 0 { session.workspace()? } else { session.workspace_quietly()? };
+    let project = session.project(&workspace)?;
+    Ok((workspace, project))
 }
 
 /// Shows what would be mended.

@@ -26,8 +26,8 @@ pub struct ParityArgs {
 
 pub fn run(args: &ParityArgs, global: &Global) -> Result<Exit, Failure> {
     let session = Session::open(global)?;
-    let workspace = session.workspace()?;
-    let project = session.project(&workspace)?;
+    let (workspace, project) = session.read(global)?;
+    session.say_guesses(&workspace, &project);
     let names = if args.between.is_empty() { &global.assistant } else { &args.between };
     let assistants = workspace.assistants(names, &project)?;
     if let [one, other] = &args.between[..]

@@ -31,8 +31,8 @@ pub struct ScopeArgs {
 
 pub fn run(args: &ScopeArgs, global: &Global) -> Result<Exit, Failure> {
     let session = Session::open(global)?;
-    let workspace = session.workspace()?;
-    let project = session.project(&workspace)?;
+    let (workspace, project) = session.read(global)?;
+    session.say_guesses(&workspace, &project);
     let dialects = dialects(&workspace, &project, global)?;
     let exit = if args.like.is_empty() {
         let trials = try_patterns(&project.index, &args.patterns, &dialects);

@@ -25,8 +25,8 @@ pub struct SurveyArgs {
 
 pub fn run(args: &SurveyArgs, global: &Global) -> Result<Exit, Failure> {
     let session = Session::open(global)?;
-    let workspace = session.workspace()?;
-    let project = session.project(&workspace)?;
+    let (workspace, project) = session.read(global)?;
+    session.say_guesses(&workspace, &project);
     if args.facts {
         let facts = Facts::read(&session.tree, &project.index);
         match global.format() {

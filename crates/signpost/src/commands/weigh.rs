@@ -19,8 +19,8 @@ pub struct WeighArgs {
 
 pub fn run(args: &WeighArgs, global: &Global) -> Result<Exit, Failure> {
     let session = Session::open(global)?;
-    let workspace = session.workspace()?;
-    let project = session.project(&workspace)?;
+    let (workspace, project) = session.read(global)?;
+    session.say_guesses(&workspace, &project);
     let survey = signpost_core::inspect::survey::survey(&workspace, &project, &global.assistant)?;
     let weights = session.patiently("Weighing", || signpost_core::inspect::cost::weigh(&workspace, &survey))?;
     match global.format() {

@@ -220,6 +220,7 @@ struct BriefJson {
     file: String,
     files: Vec<String>,
     assistant: String,
+    guessed: bool,
     hidden_by: Option<HiddenJson>,
     tokens: usize,
     entries: Vec<EntryJson>,
@@ -328,6 +329,7 @@ fn brief_json(brief: &Brief, with_text: bool) -> BriefJson {
         file: brief.files.first().map(ToString::to_string).unwrap_or_default(),
         files: brief.files.iter().map(ToString::to_string).collect(),
         assistant: brief.assistant.clone(),
+        guessed: brief.guessed,
         hidden_by: brief.hidden.first().map(|hidden| HiddenJson {
             path: hidden.by.to_string(),
             line: hidden.hit.line,

@@ -203,6 +203,8 @@ pub struct ParityJson {
     schema: &'static str,
     same: bool,
     assistants: Vec<String>,
+    /// Those of them whose profiles are guesses.
+    guessed: Vec<String>,
     zones: Vec<ZoneJson>,
     directives: Vec<RowJson>,
     directives_same: usize,
@@ -269,6 +271,7 @@ pub fn json(workspace: &Workspace<'_>, parity: &Parity) -> ParityJson {
         schema: "signpost.parity/1",
         same: parity.holds(),
         assistants: parity.assistants.clone(),
+        guessed: super::guessed_of(workspace, &parity.assistants),
         zones: parity
             .zones
             .iter()

@@ -18,6 +18,7 @@ fn origin(profile: &Profile) -> &'static str {
         Origin::BuiltIn => "built in",
         Origin::User => "yours",
         Origin::Project => "the project's",
+        Origin::Guessed => "a guess",
     }
 }
 
@@ -242,6 +243,7 @@ pub fn list_json(profiles: &[Profile]) -> ProfilesJson {
             Origin::BuiltIn => "built-in",
             Origin::User => "user",
             Origin::Project => "project",
+            Origin::Guessed => "guessed",
         },
         file: profile.file.clone(),
         places: profile

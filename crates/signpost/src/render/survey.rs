@@ -7,7 +7,7 @@ use serde::Serialize;
 use signpost_core::base::wording::{count, group};
 use signpost_core::inspect::cost::AssistantWeight;
 use signpost_core::inspect::survey::Survey;
-use signpost_core::profile::{Kind, Reach};
+use signpost_core::profile::{Kind, Origin, Reach};
 use signpost_core::project::rule::Rule;
 use signpost_core::project::workspace::{Assistant, Project, Workspace};
 
@@ -155,6 +155,7 @@ pub struct SurveyJson {
 struct AssistantJson {
     name: String,
     title: String,
+    guessed: bool,
     files: usize,
     tokens_standing: usize,
     tokens_at_start: usize,
@@ -221,6 +222,7 @@ pub fn json(
             .map(|(assistant, at_start)| AssistantJson {
                 name: assistant.profile.name.clone(),
                 title: assistant.profile.title.clone(),
+                guessed: assistant.profile.origin == Origin::Guessed,
                 files: assistant.rules.len(),
                 tokens_standing: Survey::tokens_standing(assistant),
                 tokens_at_start: *at_start,

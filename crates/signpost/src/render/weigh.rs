@@ -7,6 +7,7 @@ use serde::Serialize;
 use signpost_core::base::wording::{count, group};
 use signpost_core::inspect::cost::AssistantWeight;
 use signpost_core::inspect::survey::Survey;
+use signpost_core::profile::Origin;
 use signpost_core::profile::Reach;
 use signpost_core::project::workspace::Workspace;
 use signpost_core::resolve::zones::{RuleId, Zone};
@@ -199,6 +200,7 @@ pub struct WeighJson {
 struct AssistantJson {
     name: String,
     title: String,
+    guessed: bool,
     tokens_at_start: usize,
     tokens_summaries: usize,
     over_budget_files: usize,
@@ -280,6 +282,7 @@ pub fn json(workspace: &Workspace<'_>, survey: &Survey<'_>, weights: &[Assistant
     let one = |weight: &AssistantWeight| AssistantJson {
         name: survey.assistants[weight.assistant].profile.name.clone(),
         title: survey.assistants[weight.assistant].profile.title.clone(),
+        guessed: survey.assistants[weight.assistant].profile.origin == Origin::Guessed,
         tokens_at_start: weight.at_start,
         tokens_summaries: weight.summaries,
         over_budget_files: over(weight),

@@ -1,235 +1,181 @@
-//! Which files look like instructions to an assistant that no profile describes.
+//! The files of one assistant, put together as the places of a profile.
+//!
+//! A folder or an ending that is used once beside a like one that is used many times is a mistake, and no place: with the
+//! profile that is drafted, a survey says so.
 
-use crate::base::repo_path::{Location, RepoPath};
-use crate::files::index::Folder;
+use super::candidates::{Candidate, Named, candidates, kebab, style_of};
+use super::family::{Family, Found, Group};
+use super::kind::{is_personal, kind_of};
+use crate::base::repo_path::{Location, RepoPath, Side};
 use crate::files::{EntryKind, Look};
 use crate::header::{Header, HeaderStyle};
-use crate::inspect::unclaimed::unclaimed;
-use crate::profile::{Format, Level, Profile, ReferenceBase, ReferenceSyntax};
+use crate::profile::{Format, Kind, Level, ReferenceBase, ReferenceSyntax};
 use crate::project::references::{mentions, resolve};
-use crate::project::rule::Document;
 use crate::project::workspace::{Project, Workspace};
 use rustc_hash::FxHashSet;
 use std::collections::BTreeMap;
-use std::sync::Arc;
 
-/// Files of one assistant.
-pub struct Family {
-    /// The name that they share, in kebab-case.
-    pub name: String,
-    pub(super) groups: Vec<Group>,
-    /// Names of exclusion files.
-    pub(super) exclusions: Vec<String>,
-    /// How many mentions of other files lead somewhere.
-    pub(super) mentions: usize,
-}
-
-impl Family {
-    /// How many files there are.
-    pub fn files(&self) -> usize {
-        self.groups.iter().map(|group| group.files.len()).sum()
-    }
-}
-
-/// Files of one place.
-pub(super) struct Group {
-    pub id: String,
-    pub level: Level,
-    pub pattern: String,
-    pub files: Vec<Found>,
-    pub header: HeaderStyle,
-    pub markdown: bool,
-    pub personal: bool,
-    /// All files have one name, each in a folder of its own.
-    pub same_name: bool,
-}
-
-/// One file with its header.
-pub(super) struct Found {
-    pub path: RepoPath,
-    pub anchor: RepoPath,
-    pub header: Header,
-}
-
-/// Where a file stands, as a profile would say it.
-struct Seen {
-    path: RepoPath,
-    /// The folder it is anchored at.
-    anchor: RepoPath,
-    /// From the anchor: `.zorp/notes`, or empty for a file of its own.
+/// Candidates of one folder and ending.
+pub(super) struct Pile {
+    /// From the anchor; empty for files of their own.
     folder: String,
-    /// Below that folder.
-    rest: String,
-    ignored: bool,
+    /// `.guide.md`, or the whole name of a file of its own.
+    last: String,
+    files: Vec<Candidate>,
 }
-
-/// Pages that every project has, which instruct nobody's assistant.
-const PAGES: [&str; 52] = [
-    "readme", "changelog", "changes", "license", "licence", "copying", "contributing", "contributors", "security",
-    "code_of_conduct", "authors", "notice", "todo", "history", "news", "support", "governance", "maintainers",
-    "install", "installation", "upgrading", "upgrade", "roadmap", "release", "releases", "releasing", "faq", "credits",
-    "thanks", "architecture", "design", "testing", "development", "hacking", "building", "migration", "migrating",
-    "glossary", "index", "style", "version", "versioning", "acknowledgements", "disclaimer", "patents", "trademark",
-    "codeowners", "usage", "tutorial", "manual", "overview", "wanted",
-];
 
 pub(super) fn families(workspace: &Workspace<'_>, project: &Project, below: &[RepoPath]) -> Vec<Family> {
-    let claimed: FxHashSet<&RepoPath> = project
-        .candidates
-        .iter()
-        .flatten()
-        .chain(project.displaced.iter().flatten().map(|(found, _)| found))
-        .filter_map(|found| found.file.in_root())
-        .collect();
-    // A misspelt file of a known assistant is no other assistant's.
-    let profiles: Vec<&Profile> = workspace.profiles.iter().collect();
-    let near: FxHashSet<RepoPath> = unclaimed(workspace, project, &profiles).into_iter().map(|one| one.path).collect();
-    let asked = |path: &RepoPath| below.is_empty() || below.iter().any(|folder| path.is_in(folder));
-    let mut by_name: BTreeMap<String, Vec<Seen>> = BTreeMap::new();
-    let mut skips: BTreeMap<String, FxHashSet<String>> = BTreeMap::new();
-    for folder in project.index.folders().iter().filter(|folder| !is_ours(&folder.path)) {
-        for item in folder.items().filter(|item| item.kind == EntryKind::File && !item.name.starts_with(".git")) {
-            let path = folder.path.join(item.name);
-            if claimed.contains(&path) || near.contains(&path) || !asked(&path) {
-                continue;
-            }
-            if let Some(stem) = exclusion_stem(item.name) {
-                skips.entry(stem).or_default().insert(item.name.to_owned());
-            } else if let Some((name, seen)) = look(workspace, folder, item.name, path, item.ignored) {
-                by_name.entry(name).or_default().push(seen);
-            }
-        }
-    }
-    let families = by_name.into_iter().map(|(name, seen)| {
-        let exclusions = skips.get(&name).map(|names| names.iter().cloned().collect()).unwrap_or_default();
-        family(workspace, name, seen, exclusions)
-    });
+    let found = candidates(workspace, project, below);
+    let families = found.into_iter().map(|(name, found)| family(workspace, name, found));
     families.filter(|family| family.files() > 0).collect()
 }
 
-fn is_ours(folder: &RepoPath) -> bool {
-    folder.components().next() == Some("guidance")
-}
-
-/// `.zorp-skip`, `.zorpignore`: the part that names the assistant.
-fn exclusion_stem(name: &str) -> Option<String> {
-    let rest = name.strip_prefix('.')?;
-    let stem = ["-skip", "-ignore", "skip", "ignore", "-exclude", "-hide"]
-        .into_iter()
-        .find_map(|end| rest.strip_suffix(end))?;
-    (!stem.is_empty()).then(|| kebab(stem))
-}
-
-/// What a file's place says of it; `None` where it does not look like an instruction file.
-fn look(
-    workspace: &Workspace<'_>,
-    folder: &Folder,
-    name: &str,
-    path: RepoPath,
-    ignored: bool,
-) -> Option<(String, Seen)> {
-    let parts: Vec<&str> = path.components().collect();
-    let prose_ending = [".md", ".mdx", ".txt", ".markdown"].iter().any(|ending| name.to_lowercase().ends_with(ending));
-    // A hidden folder of prose.
-    if let Some(at) = parts[..parts.len() - 1].iter().position(|part| part.starts_with('.') && part.len() > 1) {
-        let own_ending = name.rsplit_once('.').is_some_and(|(_, end)| end.len() <= 4 && parts[at].len() > 2);
-        let text = prose_ending || own_ending && has_header(&read(workspace, &path));
-        let family = kebab(parts[at]);
-        let inside = &parts[at..parts.len() - 1];
-        // Templates of forms are hidden prose too, but nobody's rules: they would not have patterns or reach.
-        if !text || ignored && folder.apart || family.is_empty() {
-            return None;
-        }
-        let depth = inside.len().min(2);
-        let seen = Seen {
-            anchor: RepoPath::new(&parts[..at].join("/"))?,
-            folder: inside[..depth].join("/"),
-            rest: parts[at + depth..].join("/"),
-            path,
-            ignored,
-        };
-        return Some((family, seen));
-    }
-    let (stem, ending) = name.rsplit_once('.').map_or((name, ""), |(stem, ending)| (stem, ending));
-    let first = stem.split('.').next().unwrap_or_default();
-    let shouted = first.len() >= 3 && first.chars().all(|c| c.is_ascii_uppercase() || matches!(c, '_' | '-'));
-    let capitals = prose_ending && shouted && !PAGES.contains(&first.to_lowercase().as_str());
-    let dot_prose = name.starts_with('.')
-        && name.len() > 3
-        && (ending.is_empty() || stem.is_empty() || prose_ending)
-        && !["rc", "config", "attributes", "ignore", "lock", "version", "env"].iter().any(|end| name.ends_with(end))
-        && is_prose(&read(workspace, &path).text);
-    if !(capitals || dot_prose) || ignored && folder.apart {
-        return None;
-    }
-    let family =
-        kebab(if capitals { first } else { name.trim_start_matches('.').split('.').next().unwrap_or_default() });
-    let family = ["-rules", "rules", "-notes", "notes"]
-        .iter()
-        .find_map(|end| family.strip_suffix(end))
-        .filter(|stem| stem.len() >= 3)
-        .map_or(family.clone(), |stem| stem.trim_end_matches('-').to_owned());
-    let seen = Seen { anchor: path.folder(), folder: String::new(), rest: name.to_owned(), path, ignored };
-    (!family.is_empty()).then_some((family, seen))
-}
-
-fn read(workspace: &Workspace<'_>, path: &RepoPath) -> Arc<Document> {
-    workspace.document(&Location::root(path.clone()))
-}
-
-fn has_header(document: &Document) -> bool {
-    style_of(&document.text).is_some()
-}
-
-fn style_of(text: &str) -> Option<HeaderStyle> {
-    [HeaderStyle::Yaml, HeaderStyle::Toml].into_iter().find(|style| Header::read(text, *style).block.is_some())
-}
-
-/// Whether a text is written for somebody to read: most of its lines are several words.
-fn is_prose(text: &str) -> bool {
-    let lines: Vec<&str> = text.lines().map(str::trim).filter(|line| !line.is_empty()).take(200).collect();
-    let wordy = |line: &&&str| {
-        let words = line
-            .split_whitespace()
-            .filter(|word| word.chars().filter(|c| c.is_alphabetic()).count() * 2 > word.len())
-            .count();
-        words >= 3 && !line.contains(" = ") && !line.ends_with(['{', ';'])
-    };
-    !lines.is_empty() && lines.iter().filter(wordy).count() * 2 > lines.len()
-}
-
-fn kebab(name: &str) -> String {
-    let lower = name.to_lowercase();
-    let parts: Vec<&str> = lower.split(|c: char| !c.is_ascii_alphanumeric()).filter(|part| !part.is_empty()).collect();
-    parts.join("-")
-}
-
-fn family(workspace: &Workspace<'_>, name: String, seen: Vec<Seen>, exclusions: Vec<String>) -> Family {
-    let mut by_place: BTreeMap<(String, String), Vec<Seen>> = BTreeMap::new();
-    for one in seen {
-        let ending = one
-            .rest
-            .rsplit('/')
-            .next()
-            .and_then(|name| name.rsplit_once('.'))
-            .map_or("", |(_, ending)| ending)
-            .to_owned();
-        let key = if one.folder.is_empty() { (String::new(), one.rest.clone()) } else { (one.folder.clone(), ending) };
-        by_place.entry(key).or_default().push(one);
-    }
+fn family(workspace: &Workspace<'_>, name: String, found: Named) -> Family {
+    let shared_folder = found.shared_folder;
+    let mut exclusions: Vec<String> = found.exclusions.into_iter().collect();
+    exclusions.sort();
+    let mut piles = piles(found.files);
+    let misplaced = set_mistakes_apart(&mut piles);
+    let name = if shared_folder { name_of_main_file(&piles).unwrap_or(name) } else { name };
+    let mut mentions = 0;
     let mut groups: Vec<Group> = Vec::new();
-    let mut followed = 0;
-    for ((folder, last), seen) in by_place {
-        let id = unique_id(&groups, if folder.is_empty() { &last } else { &folder }, &name);
-        followed += seen.iter().map(|one| mentions_that_lead_somewhere(workspace, &one.path)).sum::<usize>();
-        groups.push(group(workspace, id, &folder, &last, seen));
+    let paths_elsewhere =
+        |own: &Pile| piles.iter().any(|other| !std::ptr::eq(own, other) && other.files.len() >= own.files.len());
+    let elsewhere: Vec<bool> = piles.iter().map(paths_elsewhere).collect();
+    for (pile, elsewhere) in piles.into_iter().zip(elsewhere) {
+        let id = unique_id(&groups, if pile.folder.is_empty() { &pile.last } else { &pile.folder }, &name);
+        mentions += pile.files.iter().map(|file| mentions_that_lead_somewhere(workspace, &file.path)).sum::<usize>();
+        groups.push(group(id, pile, elsewhere));
     }
-    Family { name, groups, exclusions, mentions: followed }
+    groups.extend(at_home(workspace, &groups, &name));
+    Family { name, groups, misplaced, exclusions, mentions }
+}
+
+/// Puts the files of one folder and ending together.
+fn piles(files: Vec<Candidate>) -> Vec<Pile> {
+    let compound = compound_endings(&files);
+    let mut by_place: BTreeMap<(String, String), Vec<Candidate>> = BTreeMap::new();
+    for file in files {
+        let name = file.rest.rsplit('/').next().unwrap_or_default();
+        let last = match (file.folder.is_empty(), compound.get(&file.folder)) {
+            (true, _) => file.rest.clone(),
+            (false, Some(ending)) if name.ends_with(ending.as_str()) => ending.clone(),
+            // A file straight in the hidden folder stands for itself.
+            (false, _) if !file.folder.contains('/') => name.to_owned(),
+            (false, _) => name.rsplit_once('.').map_or(String::new(), |(_, ending)| format!(".{ending}")),
+        };
+        by_place.entry((file.folder.clone(), last)).or_default().push(file);
+    }
+    let mut piles: Vec<Pile> =
+        by_place.into_iter().map(|((folder, last), files)| Pile { folder, last, files }).collect();
+    gather_single_names(&mut piles);
+    piles
+}
+
+/// Several files straight in a hidden folder that end alike are notes, not each a place of its own.
+fn gather_single_names(piles: &mut Vec<Pile>) {
+    let straight = |pile: &Pile| !pile.folder.is_empty() && !pile.folder.contains('/');
+    let ending = |pile: &Pile| pile.last.rsplit_once('.').map(|(_, ending)| format!(".{ending}"));
+    let mut counts: BTreeMap<(String, Option<String>), usize> = BTreeMap::new();
+    for pile in piles.iter().filter(|pile| straight(pile)) {
+        *counts.entry((pile.folder.clone(), ending(pile))).or_default() += 1;
+    }
+    let mut kept: Vec<Pile> = Vec::new();
+    for mut pile in std::mem::take(piles) {
+        let last = ending(&pile);
+        if straight(&pile)
+            && let Some(last) = last.clone()
+            && counts[&(pile.folder.clone(), Some(last.clone()))] > 1
+        {
+            pile.last = last;
+            if let Some(same) = kept.iter_mut().find(|other| other.folder == pile.folder && other.last == pile.last) {
+                same.files.extend(pile.files);
+                continue;
+            }
+        }
+        kept.push(pile);
+    }
+    *piles = kept;
+}
+
+/// Of each folder the ending in two parts, `.guide.md`, that most of its files have.
+fn compound_endings(files: &[Candidate]) -> BTreeMap<String, String> {
+    let mut by_folder: BTreeMap<&str, (usize, BTreeMap<String, usize>)> = BTreeMap::new();
+    for file in files.iter().filter(|file| file.folder.contains('/')) {
+        let (all, endings) = by_folder.entry(&file.folder).or_default();
+        *all += 1;
+        let name = file.rest.rsplit('/').next().unwrap_or_default();
+        let parts: Vec<&str> = name.split('.').collect();
+        if let [first, .., kind, last] = parts[..]
+            && !first.is_empty()
+        {
+            *endings.entry(format!(".{kind}.{last}")).or_default() += 1;
+        }
+    }
+    let most = |(folder, (all, endings)): (&str, (usize, BTreeMap<String, usize>))| {
+        let (ending, count) = endings.into_iter().max_by_key(|(_, count)| *count)?;
+        (count * 2 > all).then(|| (folder.to_owned(), ending))
+    };
+    by_folder.into_iter().filter_map(most).collect()
+}
+
+/// Takes out what stands in a folder, or has an ending, that is nearly that of many more.
+fn set_mistakes_apart(piles: &mut Vec<Pile>) -> Vec<RepoPath> {
+    let sizes: Vec<(String, String, usize)> =
+        piles.iter().map(|pile| (pile.folder.clone(), pile.last.clone(), pile.files.len())).collect();
+    let is_mistake = |pile: &Pile| {
+        sizes.iter().any(|(folder, last, size)| {
+            let rare = pile.files.len() * 3 <= *size && pile.files.len() <= 3;
+            let near_folder = pile.folder != *folder && skeleton(&pile.folder) == skeleton(folder);
+            let near = near_folder && skeleton(&pile.last) == skeleton(last)
+                || pile.folder == *folder && pile.last != *last && folder.contains('/');
+            rare && near && !pile.folder.is_empty()
+        })
+    };
+    let (wrong, right): (Vec<Pile>, Vec<Pile>) = std::mem::take(piles).into_iter().partition(is_mistake);
+    *piles = right;
+    wrong.into_iter().flat_map(|pile| pile.files).map(|file| file.path).collect()
+}
+
+/// What two names have in common that differ in case, dots, hyphens, a plural.
+fn skeleton(name: &str) -> String {
+    let part = |part: &str| {
+        let letters: String = part.chars().filter(|c| c.is_alphanumeric()).flat_map(char::to_lowercase).collect();
+        letters.strip_suffix('s').map(str::to_owned).unwrap_or(letters)
+    };
+    name.split(['/', '.']).map(part).collect::<Vec<_>>().join("/")
+}
+
+/// In a folder that is there for other things too, the main file names the assistant: `zorp-guide.md` beside
+/// `guides/*.guide.md`.
+fn name_of_main_file(piles: &[Pile]) -> Option<String> {
+    let words: FxHashSet<String> = piles
+        .iter()
+        .flat_map(|pile| [pile.folder.as_str(), pile.last.as_str()])
+        .flat_map(|text| text.split(['/', '.', '-']))
+        .map(skeleton)
+        .collect();
+    let straight = piles.iter().filter(|pile| !pile.folder.is_empty() && !pile.folder.contains('/'));
+    let mains = straight.filter(|pile| pile.files.len() == 1);
+    mains.into_iter().find_map(|pile| {
+        let name = pile.last.split('.').next().unwrap_or_default();
+        let parts: Vec<&str> = name.split(['-', '_']).filter(|part| !part.is_empty()).collect();
+        let others = |own: &&str| {
+            let count = piles.iter().filter(|other| !std::ptr::eq(*other, pile));
+            let text: Vec<String> = count.flat_map(|other| [other.folder.clone(), other.last.clone()]).collect();
+            !text.iter().flat_map(|text| text.split(['/', '.', '-'])).any(|word| skeleton(word) == skeleton(own))
+        };
+        let own: Vec<&str> = parts.iter().copied().filter(others).collect();
+        (parts.len() > own.len() && !own.is_empty() && !words.is_empty()).then(|| kebab(&own.join("-")))
+    })
 }
 
 fn unique_id(groups: &[Group], place: &str, family: &str) -> String {
     let last = place.rsplit('/').next().unwrap_or(place);
-    let mut id = kebab(last.trim_end_matches(".md"));
+    let stem = last.strip_prefix('.').unwrap_or(last);
+    let stem = stem.rsplit_once('.').map_or(stem, |(stem, _)| stem);
+    let mut id = kebab(stem);
+    id = id.strip_prefix(&format!("{family}-")).map(str::to_owned).unwrap_or(id);
     if id.is_empty() || id == family || ["user", "project", "folder"].contains(&id.as_str()) {
         id = if place.contains('/') || place.starts_with('.') { "files".to_owned() } else { "notes".to_owned() };
     }
@@ -238,45 +184,91 @@ fn unique_id(groups: &[Group], place: &str, family: &str) -> String {
     std::iter::once(id.clone()).chain(numbered).find(|id| !taken(id)).unwrap_or(id)
 }
 
-fn group(workspace: &Workspace<'_>, id: String, folder: &str, last: &str, seen: Vec<Seen>) -> Group {
-    let level = if seen.iter().all(|one| one.anchor.is_root()) { Level::Project } else { Level::Folder };
-    let names: FxHashSet<&str> = seen.iter().filter_map(|one| one.rest.rsplit('/').next()).collect();
-    let depths: FxHashSet<usize> = seen.iter().map(|one| one.rest.matches('/').count()).collect();
+fn group(id: String, pile: Pile, elsewhere: bool) -> Group {
+    let Pile { folder, last, files } = pile;
+    let level = if files.iter().all(|file| file.anchor.is_root()) { Level::Project } else { Level::Folder };
+    let names: FxHashSet<&str> = files.iter().filter_map(|file| file.rest.rsplit('/').next()).collect();
+    let depths: FxHashSet<usize> = files.iter().map(|file| file.rest.matches('/').count()).collect();
     let same_name = names.len() == 1 && depths.len() == 1 && depths.contains(&1);
-    let ending = if last.is_empty() { String::new() } else { format!(".{last}") };
     let pattern = if folder.is_empty() {
-        last.to_owned()
+        last.clone()
     } else if same_name {
         format!("{folder}/*/{}", names.iter().next().copied().unwrap_or_default())
+    } else if !last.starts_with('.') {
+        format!("{folder}/{last}")
     } else if depths.iter().all(|depth| *depth == 0) {
-        format!("{folder}/*{ending}")
+        format!("{folder}/*{last}")
     } else {
-        format!("{folder}/**/*{ending}")
+        format!("{folder}/**/*{last}")
     };
-    let documents: Vec<Arc<Document>> = seen.iter().map(|one| read(workspace, &one.path)).collect();
-    let count = |style: HeaderStyle| documents.iter().filter(|one| style_of(&one.text) == Some(style)).count();
+    // A file of its own may stand in any folder: the next one will.
+    let level = if folder.is_empty() && !pattern.starts_with('.') { Level::Folder } else { level };
+    let count = |style: HeaderStyle| files.iter().filter(|file| style_of(&file.document.text) == Some(style)).count();
     let (yaml, toml) = (count(HeaderStyle::Yaml), count(HeaderStyle::Toml));
     let header = match (yaml, toml) {
         (0, 0) => HeaderStyle::None,
         (yaml, toml) if yaml >= toml => HeaderStyle::Yaml,
         _ => HeaderStyle::Toml,
     };
-    let personal = seen.iter().all(|one| one.ignored);
+    let personal = files.iter().all(|file| file.ignored || is_personal(&file.rest));
     let markdown = !pattern.ends_with(".txt");
-    let files = seen
+    let found: Vec<Found> = files
         .into_iter()
-        .zip(&documents)
-        .map(|(one, document)| Found {
-            path: one.path,
-            anchor: one.anchor,
-            header: Header::read(&document.text, header),
+        .map(|file| Found {
+            header: Header::read(&file.document.text, header),
+            path: Location::root(file.path),
+            anchor: file.anchor,
+            document: file.document,
         })
         .collect();
-    Group { id, level, pattern, files, header, markdown, personal, same_name }
+    let (kind, kind_evidence) = kind_of(&found, same_name, !folder.is_empty() && elsewhere);
+    Group { id, level, pattern, files: found, header, kind, kind_evidence, markdown, personal }
+}
+
+/// The same files in the home folder: one that is alone, or notes in the same folder.
+fn at_home(workspace: &Workspace<'_>, groups: &[Group], name: &str) -> Option<Group> {
+    let tree = workspace.tree();
+    let home = |path: &str| RepoPath::new(path).map(Location::home);
+    let is_file = |at: &Location| matches!(tree.look(at), Look::File(_));
+    let alone = groups.iter().filter(|group| group.pattern.split('/').count() == 1 && !group.personal);
+    let names =
+        alone.flat_map(|group| [format!(".{name}/{}", group.pattern.trim_start_matches('.')), group.pattern.clone()]);
+    let mut file =
+        names.filter(|path| path.contains('/') || path.starts_with('.')).filter_map(|path| home(&path)).find(is_file);
+    let mut pattern = file.as_ref().map(|file| file.path.to_string());
+    if file.is_none() {
+        let noted = groups.iter().filter(|group| group.pattern.contains("/*") && group.kind == Kind::Rule);
+        for group in noted {
+            let (folder, ending) = group.pattern.split_once("/*")?;
+            let folder = home(folder)?;
+            let entries = tree.list(&folder).unwrap_or_default();
+            let first = entries.into_iter().find(|entry| entry.kind == EntryKind::File && entry.name.ends_with(ending));
+            if let Some(entry) = first {
+                (file, pattern) = (Some(folder.join(&entry.name)), Some(group.pattern.clone()));
+                break;
+            }
+        }
+    }
+    let (file, pattern) = (file?, pattern?);
+    let model = groups.iter().find(|group| group.pattern == pattern);
+    let header = model.map_or(HeaderStyle::None, |group| group.header);
+    let document = workspace.document(&file);
+    let found = Found { header: Header::read(&document.text, header), path: file, anchor: RepoPath::root(), document };
+    Some(Group {
+        id: "home".to_owned(),
+        level: Level::User,
+        markdown: !pattern.ends_with(".txt"),
+        pattern,
+        files: vec![found],
+        header,
+        kind: Kind::Rule,
+        kind_evidence: None,
+        personal: false,
+    })
 }
 
 fn mentions_that_lead_somewhere(workspace: &Workspace<'_>, path: &RepoPath) -> usize {
-    let at = Location::root(path.clone());
+    let at = Location { side: Side::Root, path: path.clone() };
     let document = workspace.document(&at);
     let found = mentions(&document.text, 0, Format::Markdown, &[ReferenceSyntax::AtPath]);
     let leads = |target: &str| {

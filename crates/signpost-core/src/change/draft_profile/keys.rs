@@ -1,7 +1,6 @@
 //! What the keys of headers carry, judged by their values.
 
-use super::RowGuess;
-use super::gather::{Found, Group};
+use super::family::{Found, Group};
 use crate::base::repo_path::RepoPath;
 use crate::base::wording::count;
 use crate::header::{HeaderStyle, Key, Value};
@@ -10,6 +9,14 @@ use crate::pattern::{Dialect, ListForm, Pattern};
 use crate::profile::{Base, Level, Reach};
 use crate::project::workspace::Project;
 use std::collections::BTreeMap;
+
+/// A row of a draft.
+pub(super) struct RowGuess {
+    pub key: String,
+    pub is: Option<String>,
+    pub reach: Reach,
+    pub evidence: String,
+}
 
 /// A key, with what speaks for it.
 pub(super) struct Guess {
@@ -61,7 +68,7 @@ pub(super) fn guess(project: &Project, group: &Group) -> KeyGuess {
     let summary = all
         .iter()
         .filter(|seen| !is_pattern(seen))
-        .filter(|seen| share(seen, |key| key.scalar().is_some_and(|text| text.split_whitespace().count() >= 3)) > 0.5)
+        .filter(|seen| is_summary(seen))
         .max_by_key(|seen| (seen.keys.len(), std::cmp::Reverse(seen.name)));
     let switches =
         all.iter().filter(|seen| !is_pattern(seen) && Some(seen.name) != summary.map(|summary| summary.name));
@@ -106,6 +113,30 @@ pub(super) fn guess(project: &Project, group: &Group) -> KeyGuess {
     }
 }
 
+/// Whether the values are words about each file: mostly different ones, several words in many, and not the file's name.
+fn is_summary(seen: &Seen<'_>) -> bool {
+    let texts: Vec<(&str, &Found)> = seen
+        .keys
+        .iter()
+        .filter_map(|(file, key)| Some((key.scalar()?.trim(), *file)))
+        .filter(|(text, _)| !text.is_empty())
+        .collect();
+    let several = texts.iter().filter(|(text, _)| text.split_whitespace().count() >= 2).count();
+    let named = texts.iter().filter(|(text, file)| file.path.path.name().starts_with(text)).count();
+    let mut values: Vec<&str> = texts.iter().map(|(text, _)| *text).collect();
+    values.sort_unstable();
+    values.dedup();
+    let plain = texts.iter().all(|(text, _)| !text.starts_with(['[', '{']));
+    let lists =
+        share(seen, |key| key.scalar().is_some_and(|text| text.split(',').count() > 1 && !text.contains(". "))) > 0.5;
+    !texts.is_empty()
+        && plain
+        && !lists
+        && several * 2 >= texts.len()
+        && named * 2 < texts.len()
+        && values.len() * 3 > texts.len()
+}
+
 fn share(seen: &Seen<'_>, holds: impl Fn(&Key) -> bool) -> f64 {
     let filled: Vec<&Key> = seen.keys.iter().map(|(_, key)| *key).filter(|key| !key.is_empty()).collect();
     let holding = filled.iter().filter(|key| holds(key)).count();
@@ -121,7 +152,7 @@ fn words(key: &Key) -> Vec<&str> {
     }
 }
 
-fn looks_like_patterns(key: &Key) -> bool {
+pub(super) fn looks_like_patterns(key: &Key) -> bool {
     let words = words(key);
     let pattern = |word: &&&str| {
         let web = word.contains("://");
@@ -160,8 +191,11 @@ fn is_switch(seen: &Seen<'_>) -> bool {
 
 /// The reach that a word plainly speaks of.
 fn reach_of_word(word: &str) -> Option<Reach> {
-    let word = word.to_lowercase();
-    let any = |words: &[&str]| words.iter().any(|one| word.contains(one));
+    // `profile-hot-path` does not say `all`.
+    let lower = word.to_lowercase();
+    let parts: Vec<&str> = lower.split(|c: char| !c.is_alphanumeric()).collect();
+    let stem = |part: &str| part.trim_end_matches("ed").trim_end_matches('s').to_owned();
+    let any = |words: &[&str]| parts.iter().any(|part| words.iter().any(|word| *part == *word || stem(part) == *word));
     if any(&["always", "each", "every", "all", "global", "standing", "constant"]) {
         Some(Reach::Standing)
     } else if any(&["glob", "path", "match", "file", "scope", "touch", "where", "attach"]) {
@@ -243,8 +277,15 @@ fn dialect(paths: Option<&Seen<'_>>) -> (Dialect, String) {
         count(strings, "string"),
         if braces { ", some with braces" } else { "; no braces seen, so they are assumed to work" }
     );
-    // Both forms are read, since a form that was not seen may still be right.
-    (Dialect { list: ListForm::Either, negate, ..Dialect::default() }, evidence)
+    // One of twenty in the other form is a mistake in that file, and no second form.
+    let commas = filled().filter(|key| key.scalar().is_some_and(|text| text.contains(','))).count();
+    let list = match (lists, strings) {
+        (0, 0) => ListForm::Either,
+        (lists, strings) if strings >= 4 * lists.max(1) && (lists > 0 || commas > 0) => ListForm::Comma,
+        (lists, strings) if lists >= 4 * strings.max(1) && strings > 0 => ListForm::Array,
+        _ => ListForm::Either,
+    };
+    (Dialect { list, negate, ..Dialect::default() }, evidence)
 }
 
 /// Whether patterns count from the root or from the folder of the anchor: where more of them take a file.
