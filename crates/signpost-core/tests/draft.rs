@@ -171,6 +171,85 @@ proptest! {
     }
 }
 
+/// What stands beside instructions in real projects: pages, forms, fragments for other tools, prose that asks nothing.
+const NOISE: [(&str, &str); 8] = [
+    ("README.md", "# Shop\n\nUse it. Never break it.\n"),
+    ("LICENSE-MIT.md", "Permission is granted to use it.\n"),
+    (".forge/ISSUE_TEMPLATE/bug.md", "---\nname: Bug\nabout: Something is wrong here\n---\n\n**What happened?**\n"),
+    (".forge/pull_request_template.md", "## What\n\n- [ ] Write a test\n"),
+    (".fragments/brave.md", "---\n\"@shop/web\": minor\n---\n\nShow the day.\n"),
+    (".decisions/0001-store.md", "# Store\n\nThe store is one file, since that is simple.\n"),
+    ("prompts/sum.md", "Sum up {{order}} for a customer.\n"),
+    ("docs/guide.md", "# Guide\n\nRun it.\n"),
+];
+
+/// A mistake as people make it: the folder in the other number or case, another ending.
+fn mistake(shape: &Shape, kind: usize) -> (String, String) {
+    let text = shape.files()[0].1.clone();
+    let (top, folder) = shape.folder.split_once('/').unwrap();
+    let other = folder.strip_suffix('s').map_or_else(|| format!("{folder}s"), str::to_owned);
+    let capital = folder[..1].to_uppercase() + &folder[1..];
+    let path = match kind {
+        0 => format!("{top}/{other}/zz.{}", shape.ending),
+        1 => format!("{top}/{capital}/zz.{}", shape.ending),
+        _ => format!("{}/zz.{}", shape.folder, if shape.ending == "md" { "txt" } else { "md" }),
+    };
+    (path, text)
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 150, failure_persistence: None, ..ProptestConfig::default() })]
+
+    #[test]
+    fn noise_and_mistakes_change_no_draft(shape in any_shape(), noisy: bool, kind in 0..3usize) {
+        let mut files = shape.files();
+        let (path, text) = mistake(&shape, kind);
+        files.push((path.clone(), text));
+        if noisy {
+            files.extend(NOISE.map(|(path, text)| (path.to_owned(), text.to_owned())));
+        }
+        let draft = drafted(&files);
+        let read = reading(&files, &draft);
+        prop_assert!(!read.contains_key(&path), "{} is a mistake, and no place: {}", path, draft);
+        prop_assert_eq!(read, reading(&files, &shape.profile()), "{}", draft);
+    }
+}
+
+/// What is drafted says which files are mistakes, and a survey with the draft says why.
+#[test]
+fn mistakes_are_named() {
+    let shape = Shape {
+        folder: ".quill/lore",
+        ending: "md",
+        toml: false,
+        base: "root",
+        in_folders: false,
+        summary: "about",
+        paths: "covers",
+        except: None,
+        always: Some(("load", "each")),
+        comma: false,
+    };
+    for kind in 0..3 {
+        let mut files = shape.files();
+        let (path, text) = mistake(&shape, kind);
+        files.push((path.clone(), text));
+        let mut tree = MemoryTree::new();
+        for (path, text) in &files {
+            tree = tree.with(path, text.as_str());
+        }
+        let workspace = Workspace::open(&tree, &[]).unwrap();
+        let drafts = draft(&workspace, &workspace.project().unwrap(), &[]);
+        assert_eq!(drafts.len(), 1);
+        assert_eq!(drafts[0].misplaced.iter().map(ToString::to_string).collect::<Vec<_>>(), [path.as_str()]);
+        let tree = tree.with("guidance/profiles/quill.toml", drafts[0].toml.as_str());
+        let workspace = Workspace::open(&tree, &[]).unwrap();
+        let project = workspace.project().unwrap();
+        let survey = signpost_core::inspect::survey::survey(&workspace, &project, &[]).unwrap();
+        assert_eq!(survey.unclaimed.iter().map(|one| one.path.to_string()).collect::<Vec<_>>(), [path]);
+    }
+}
+
 #[test]
 fn pages_of_every_project_are_left_alone() {
     let tree = ["README.md", "CHANGELOG.md", "docs/CONTRIBUTING.md", ".gitignore", ".editorconfig", "src/main.rs"]

@@ -217,6 +217,59 @@ fn a_broken_profile_stops_only_what_writes() {
     assert!(project.run(&["at", "src/a.rs"]).out.contains("TT.md"));
 }
 
+/// A main file in each folder below, and what stands beside it is its own.
+#[test]
+fn bundles_are_known_by_their_main_files() {
+    let skill = |name: &str| {
+        format!("---\nname: {name}\nabout: Does what {name} is for, step by step\n---\n\nRead it first.\n")
+    };
+    let project = Project::new()
+        .with(".teasel/skills/move/SKILL.md", skill("move"))
+        .with(".teasel/skills/move/tables.md", "# Tables\n\n- Name each column.\n")
+        .with(".teasel/skills/slow/SKILL.md", skill("slow"))
+        .with(".teasel/skills/slow/scripts/run.py", "")
+        .with("TEASEL.md", "- Use tabs.\n");
+    let survey = project.json(&["survey"]);
+    let expected = [
+        ".teasel/skills/move/SKILL.md bundle offered",
+        ".teasel/skills/slow/SKILL.md bundle offered",
+        "TEASEL.md rule standing",
+    ];
+    assert_eq!(read_by(&survey, "teasel"), expected);
+}
+
+/// One file at the root is enough, where it speaks to somebody who does things.
+#[test]
+fn a_lone_name_in_capitals_has_to_ask_for_something() {
+    let of = |name: &str, text: &str| {
+        let project = Project::new().with(name, text).with("a.rs", "");
+        project.json(&["survey"])["files"].as_array().unwrap().len()
+    };
+    let asks = "# Rook\n\n- Run `make test`.\n- Never edit generated files.\n- Prefer small functions.\n";
+    assert_eq!(of("ROOK.md", asks), 1);
+    for (name, text) in [
+        ("ROOK.md", "# Rook\n\nRook is a bird. It lives in fields and eats what it finds there.\n"),
+        ("UNICODE.md", "An implementation must support letters. Matching is done by code points.\n"),
+        ("SUMMARY.md", "- [Use it](use.md)\n- [Run it](run.md)\n"),
+        ("OUR_CODE_OF_CONDUCT.md", asks),
+        ("LICENSE-APACHE.md", asks),
+        ("RELEASE-NOTES.md", asks),
+    ] {
+        assert_eq!(of(name, text), 0, "{name}: {text}");
+    }
+}
+
+/// Notes for people in a hidden folder ask nothing of anybody.
+#[test]
+fn hidden_folders_of_other_prose_are_nobodys() {
+    let project = Project::new()
+        .with(".decisions/0001-store.md", "# Store\n\nThe store is one file. It was chosen because it is simple.\n")
+        .with(".decisions/0002-queue.md", "# Queue\n\nJobs wait in a table. That was enough so far.\n")
+        .with(".journal/monday.md", "It rained. The build was red all day.\n")
+        .with("a.rs", "");
+    assert_eq!(project.json(&["survey"])["files"], serde_json::json!([]));
+}
+
 /// Of files that no profile could describe nothing is guessed.
 #[test]
 fn pages_forms_and_other_tools_files_are_nobodys() {

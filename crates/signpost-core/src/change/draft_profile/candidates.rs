@@ -206,9 +206,14 @@ fn ending(name: &str) -> &str {
     name.rsplit_once('.').map_or("", |(stem, ending)| if stem.is_empty() { "" } else { ending })
 }
 
+/// `LICENSE.md`, and `LICENSE-APACHE.md`, `RELEASE-NOTES.md`, `OUR_CODE_OF_CONDUCT.md`.
 fn is_page(name: &str) -> bool {
     let stem = name.split('.').find(|part| !part.is_empty()).unwrap_or_default();
-    PAGES.contains(&stem.to_lowercase().replace('-', "_").as_str())
+    let stem = stem.to_lowercase().replace('-', "_");
+    let part = |page: &&str| {
+        stem.strip_prefix(*page).is_some_and(|rest| rest.starts_with('_')) || stem.ends_with(&format!("_{page}"))
+    };
+    PAGES.contains(&stem.as_str()) || stem == "notices" || stem == "licenses" || PAGES.iter().any(part)
 }
 
 /// In a folder of notes `testing.md` is about tests; `SECURITY.md` and `readme.md` are pages there too.
@@ -318,8 +323,8 @@ fn has_foreign_header(text: &str) -> bool {
     let Some(style) = style_of(text) else { return false };
     let header = Header::read(text, style);
     let word = |name: &str| name.chars().all(|c| c.is_alphanumeric() || matches!(c, '-' | '_' | '.'));
-    let names: Vec<&str> = header.keys.iter().map(|key| key.name.trim_matches(['"', '\''])).collect();
-    !names.is_empty() && names.iter().all(|name| !word(name))
+    let quoted = |at: usize| text[at..].starts_with(['"', '\'']);
+    !header.keys.is_empty() && header.keys.iter().all(|key| quoted(key.name_span.start) || !word(&key.name))
 }
 
 /// Whether a text is written for somebody to read: most of its lines are several words.

@@ -5,7 +5,7 @@
 
 use super::candidates::{Candidate, Named, candidates, kebab, style_of};
 use super::family::{Family, Found, Group};
-use super::kind::{is_personal, kind_of};
+use super::kind::{commands, has_reach, instructs, is_personal, kind_of};
 use crate::base::repo_path::{Location, RepoPath, Side};
 use crate::files::{EntryKind, Look};
 use crate::header::{Header, HeaderStyle};
@@ -47,8 +47,30 @@ fn family(workspace: &Workspace<'_>, name: String, found: Named) -> Family {
         mentions += pile.files.iter().map(|file| mentions_that_lead_somewhere(workspace, &file.path)).sum::<usize>();
         groups.push(group(id, pile, elsewhere));
     }
+    leave_pages(&mut groups);
     groups.extend(at_home(workspace, &groups, &name));
     Family { name, groups, misplaced, exclusions, mentions }
+}
+
+/// Leaves out what nobody's assistant is told: texts that ask nothing, and a lone page with a name in capitals.
+fn leave_pages(groups: &mut Vec<Group>) {
+    let of_an_assistant = |group: &Group| {
+        let share = |holds: &dyn Fn(&Found) -> bool| {
+            group.files.iter().filter(|file| holds(file)).count() * 2 > group.files.len()
+        };
+        group.kind != Kind::Rule || share(&|file| has_reach(file)) || share(&|file| instructs(file))
+    };
+    let any_folder = groups.iter().any(|group| group.pattern.contains('/') && of_an_assistant(group));
+    let several = |group: &Group| group.files.len() > 1 || group.personal;
+    let sure = any_folder || groups.iter().any(|group| group.pattern.starts_with('.') || several(group));
+    // Beside files that are surely an assistant's, one that tells what the project is belongs to them.
+    let lone = |group: &Group| {
+        group.files.iter().all(|file| instructs(file) && commands(file) && !file.path.path.name().contains(['_', '-']))
+    };
+    groups.retain(|group| {
+        let own = !group.pattern.contains('/');
+        of_an_assistant(group) && (sure || !own || lone(group)) || own && any_folder
+    });
 }
 
 /// Puts the files of one folder and ending together.
@@ -69,7 +91,26 @@ fn piles(files: Vec<Candidate>) -> Vec<Pile> {
     let mut piles: Vec<Pile> =
         by_place.into_iter().map(|((folder, last), files)| Pile { folder, last, files }).collect();
     gather_single_names(&mut piles);
+    piles.iter_mut().for_each(leave_main_files);
     piles
+}
+
+/// Where each folder below has a file of one name, that is the main file, and what stands beside it is its own matter.
+fn leave_main_files(pile: &mut Pile) {
+    let below = |file: &Candidate| file.rest.split_once('/').map(|(folder, rest)| (folder.to_owned(), rest.to_owned()));
+    let mut by_folder: BTreeMap<String, Vec<String>> = BTreeMap::new();
+    for (folder, rest) in pile.files.iter().filter_map(below) {
+        by_folder.entry(folder).or_default().push(rest);
+    }
+    let shouted = |name: &str| !name.split('.').next().unwrap_or_default().chars().any(char::is_lowercase);
+    let in_all = |name: &&String| {
+        !name.contains('/')
+            && by_folder.values().all(|names| names.contains(name))
+            && (by_folder.len() > 1 || shouted(name))
+    };
+    let all_below = pile.files.iter().all(|file| file.rest.contains('/'));
+    let Some(main) = by_folder.values().flatten().find(in_all).filter(|_| all_below).cloned() else { return };
+    pile.files.retain(|file| below(file).is_some_and(|(_, rest)| rest == main));
 }
 
 /// Several files straight in a hidden folder that end alike are notes, not each a place of its own.

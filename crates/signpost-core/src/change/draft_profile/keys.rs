@@ -189,6 +189,11 @@ fn is_switch(seen: &Seen<'_>) -> bool {
             || values.iter().any(|text| *text == "true" || reach_of_word(text).is_some()))
 }
 
+/// Whether a word plainly speaks of a reach.
+pub(super) fn says_reach(word: &str) -> bool {
+    word.split_whitespace().count() == 1 && reach_of_word(word).is_some()
+}
+
 /// The reach that a word plainly speaks of.
 fn reach_of_word(word: &str) -> Option<Reach> {
     // `profile-hot-path` does not say `all`.

@@ -2,6 +2,7 @@
 
 use super::family::Found;
 use crate::directive::families::Families;
+use crate::directive::words::{VERBS, words};
 use crate::directive::{Modality, Outline};
 use crate::header::Value;
 use crate::profile::Kind;
@@ -37,6 +38,41 @@ pub(super) fn kind_of(files: &[Found], same_name: bool, elsewhere: bool) -> (Kin
         return (Kind::Called, Some("each tells one thing to do, so they look like what is called by name".to_owned()));
     }
     (Kind::Rule, None)
+}
+
+/// Whether a text asks something of its reader, mostly: what only tells is a page.
+pub(super) fn instructs(file: &Found) -> bool {
+    let (outline, said) = Outline::with_meaning(&file.document.text, file.header.body, Families::built_in(), 60);
+    let asks = said.iter().filter(|said| said.modality != Modality::State).count();
+    !outline.directives.is_empty() && asks * 5 >= outline.directives.len() * 3
+}
+
+/// Whether most of a text speaks to somebody who does things: `Run the tests`, not `An implementation must support …`.
+pub(super) fn commands(file: &Found) -> bool {
+    let text = &file.document.text;
+    let outline = Outline::read(text, file.header.body);
+    // A list of links is a table of contents.
+    let asks = outline.directives.iter().filter(|one| !text[..one.span.start].ends_with('['));
+    let own: Vec<&str> = asks.map(|one| &text[one.span.clone()]).collect();
+    let first = |text: &&&str| {
+        let all = words(text, 0..text.len());
+        let verb = all.first().is_some_and(|word| {
+            word.is(VERBS)
+                || word.is(&["never", "don't", "always", "do", "please", "prefer", "avoid", "no", "when", "if"])
+        });
+        verb && !text.starts_with('[')
+    };
+    own.iter().filter(first).count() * 2 > outline.directives.len()
+}
+
+/// Whether a header says when a file is told, or for what: only instructions have that.
+pub(super) fn has_reach(file: &Found) -> bool {
+    has_patterns(file)
+        || file
+            .header
+            .keys
+            .iter()
+            .any(|key| key.scalar().is_some_and(super::keys::says_reach) || super::keys::says_reach(&key.name))
 }
 
 fn has_patterns(file: &Found) -> bool {
