@@ -5,6 +5,7 @@ use crate::commands::{
 };
 use crate::exit::{Exit, Failure};
 use crate::options::{FormatArg, Global};
+use clap::error::{ContextKind, ContextValue};
 use clap::{Parser, Subcommand};
 
 /// Shows, checks and explains the instruction files that steer AI coding assistants.
@@ -77,4 +78,54 @@ pub enum Command {
     Profile(profile::ProfileArgs),
     Explain(explain::ExplainArgs),
     Tour(tour::TourArgs),
+}
+
+/// Words that people try, with the command that does what they mean.
+const MEANT: &[(&[&str], &str, &str)] = &[
+    (&["check", "validate", "verify", "test"], "lint", "checks the instruction files"),
+    (&["ls", "list", "files", "scan", "inspect"], "survey", "lists every instruction file"),
+    (&["status", "stat"], "publish --check", "says whether the published files are as the guidance has them"),
+    (&["diff", "plan"], "publish --dry-run", "shows what publishing would change"),
+    (&["sync", "build", "generate", "apply", "compile"], "publish", "writes each assistant's files from the guidance"),
+    (&["import", "migrate", "convert"], "adopt", "brings the files that are here into the guidance"),
+    (&["pull", "merge"], "absorb", "takes hand edits in published files back into the rules"),
+    (&["new", "add", "create"], "draft NAME", "writes a new rule"),
+    (&["show", "which", "why", "trace", "for"], "at FILE", "says what an assistant is told about a file, and why"),
+    (&["cost", "tokens", "size", "count"], "weigh", "says what the rules cost"),
+    (&["fix", "format", "fmt"], "lint --fix", "mends what can be mended safely"),
+    (&["match", "glob", "grep"], "scope PATTERN", "shows which files a pattern takes"),
+    (&["start", "setup"], "init", "writes a first few rules"),
+    (&["demo", "try"], "tour", "shows all of it on a sample project"),
+];
+
+/// What somebody probably meant who typed a command that there is not.
+pub fn tip(error: &clap::Error) -> Option<String> {
+    let typed = match error.get(ContextKind::InvalidSubcommand)? {
+        ContextValue::String(typed) => typed,
+        _ => return None,
+    };
+    let (_, command, what) = MEANT.iter().find(|(words, ..)| words.contains(&typed.to_lowercase().as_str()))?;
+    Some(format!("  tip: `signpost {command}` {what}"))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use clap::{CommandFactory, Parser};
+
+    #[test]
+    fn what_is_meant_is_a_command_and_what_is_typed_is_none() {
+        let command = Cli::command();
+        let known: Vec<&str> = command.get_subcommands().map(clap::Command::get_name).collect();
+        for (words, meant, _) in MEANT {
+            assert!(known.contains(&meant.split(' ').next().unwrap_or_default()), "{meant}");
+            for word in *words {
+                assert!(!known.contains(word), "{word}");
+                let error = Cli::try_parse_from(["signpost", word]).err();
+                let tip = error.as_ref().and_then(tip);
+                assert!(tip.is_some_and(|tip| tip.contains(&format!("`signpost {meant}`"))), "{word}");
+            }
+        }
+        assert_eq!(Cli::try_parse_from(["signpost", "xyzzy"]).err().as_ref().and_then(tip), None);
+    }
 }

@@ -20,7 +20,16 @@ use clap::Parser;
 use std::process::ExitCode;
 
 fn main() -> ExitCode {
-    let cli = cli::Cli::parse();
+    let cli = match cli::Cli::try_parse() {
+        Ok(cli) => cli,
+        Err(error) => {
+            let _ = error.print();
+            if let Some(tip) = cli::tip(&error) {
+                anstream::eprintln!("\n{tip}");
+            }
+            return if error.use_stderr() { exit::Exit::Failed.into() } else { exit::Exit::Fine.into() };
+        }
+    };
     cli.global.color.write_global();
     match cli.run() {
         Ok(exit) => exit.into(),

@@ -63,6 +63,28 @@ fn init_writes_facts_and_nothing_else() {
 }
 
 #[test]
+fn a_dry_run_of_init_shows_and_writes_nothing() {
+    let project = shop();
+    let before = project.files();
+    let ran = init(&project, &["--dry-run"]);
+    assert_eq!(ran.code, 0, "{}{}", ran.out, ran.err);
+    assert!(ran.out.contains("guidance/rules/") && ran.out.ends_with("Nothing written: a dry run.\n"), "{}", ran.out);
+    assert_eq!(project.files(), before);
+    init(&project, &["--dry-run", "--yes"]).fails(2, &["cannot be used with"]);
+}
+
+/// A command that is called otherwise elsewhere.
+#[test]
+fn likely_words_get_a_tip() {
+    let project = shop();
+    project.run(&["check"]).fails(2, &["unrecognized subcommand 'check'", "tip: `signpost lint` checks"]);
+    project.run(&["sync"]).fails(2, &["tip: `signpost publish` writes"]);
+    project.run(&["xyzzy"]).fails(2, &["unrecognized subcommand"]);
+    assert_eq!(project.run(&["--help"]).code, 0);
+    assert_eq!(project.run(&["--version"]).code, 0);
+}
+
+#[test]
 fn init_of_nothing_still_marks_the_root() {
     let project = Project::new();
     std::fs::remove_file(project.root().join("signpost.toml")).unwrap();

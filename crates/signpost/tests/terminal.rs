@@ -125,6 +125,19 @@ fn init_does_not_ask_who_has_said_yes_or_where_nobody_is() {
     assert_eq!(ran.code, 1);
 }
 
+#[test]
+fn a_drafted_profile_is_kept_after_a_yes() {
+    for (answer, kept) in [("n\n", false), ("y\n", true)] {
+        let project =
+            Project::new().with("ROOK.md", "- Run the tests.\n- Never edit generated files.\n").with("a.rs", "");
+        let mut terminal = on_terminal(&project, &["profile", "draft", "--write"]);
+        terminal.expect("Write 1 profile? [y/N]").types(answer);
+        let ran = terminal.ends();
+        assert_eq!(project.has("guidance/profiles/rook.toml"), kept, "{answer:?}: {}", ran.out);
+        assert_eq!(ran.code, i32::from(!kept), "{answer:?}: {}", ran.out);
+    }
+}
+
 /// Four published rules, of which three are deleted: more than half of what was published would go.
 fn much_to_remove() -> Project {
     let mut project = Project::with_profiles();

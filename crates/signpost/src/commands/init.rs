@@ -17,11 +17,14 @@ pub struct InitArgs {
     /// Write without asking
     #[arg(long, short)]
     yes: bool,
+    /// Show what would be written, and write nothing
+    #[arg(long, conflicts_with = "yes")]
+    dry_run: bool,
 }
 
 pub fn run(args: &InitArgs, global: &Global) -> Result<Exit, Failure> {
     let session = Session::open(global)?;
-    let alone = apply::alone(&session)?;
+    let alone = if args.dry_run { None } else { Some(apply::alone(&session)?) };
     let workspace = session.workspace()?;
     let project = session.project(&workspace)?;
     let folder = session.root().file_name().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default();
@@ -30,17 +33,18 @@ pub fn run(args: &InitArgs, global: &Global) -> Result<Exit, Failure> {
     if global.format() == Format::Text {
         render::print(&render::init::preview(&beginning))?;
     }
-    if !args.yes && !beginning.files.is_empty() && ask::can_ask() {
+    if !args.yes && !args.dry_run && !beginning.files.is_empty() && ask::can_ask() {
         written = ask::yes("Write these files?")?;
     }
-    if written {
+    if let Some(alone) = alone.as_ref().filter(|_| written) {
         let changes = beginning.files.iter().map(|file| Change::create(&file.path, &file.text)).collect();
-        apply::create(session.root(), changes, workspace.lock()?, &alone)?;
+        apply::create(session.root(), changes, workspace.lock()?, alone)?;
     }
     match global.format() {
+        Format::Text if args.dry_run => render::print("Nothing written: a dry run.\n")?,
         Format::Text => render::print(&render::init::outcome(&beginning, written))?,
         Format::Json => session.print_json(&workspace, &render::init::json(&beginning, written))?,
     }
-    let done = written || beginning.files.is_empty();
+    let done = written || args.dry_run || beginning.files.is_empty();
     Ok(if done { Exit::Fine } else { Exit::Findings }.and(session.end(&workspace)))
 }
