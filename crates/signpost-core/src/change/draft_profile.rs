@@ -139,8 +139,11 @@ fn write(project: &Project, family: &Family) -> Draft {
 
 fn place(project: &Project, group: &Group) -> PlaceDraft {
     let keys = keys::guess(project, group);
-    let mut evidence =
-        vec![format!("{}, such as {}", crate::base::wording::count(group.files.len(), "file"), group.files[0].path)];
+    let first = &group.files[0].path;
+    let mut evidence = vec![match group.files.len() {
+        1 => format!("one file: {first}"),
+        number => format!("{}, such as {first}", crate::base::wording::count(number, "file")),
+    }];
     if group.level == Level::Folder {
         let several = group.files.iter().any(|file| file.anchor != group.files[0].anchor);
         evidence.push(if several { "they stand in several folders" } else { "it may stand in any folder" }.to_owned());
