@@ -180,6 +180,19 @@ fn a_draft_is_named_as_one_likes() {
         .fails(2, &["guidance/profiles/yarrow.toml is there already", "--name yarrow=yarrow-2"]);
 }
 
+/// What a guess says can be read before it is kept.
+#[test]
+fn a_guess_can_be_shown() {
+    let project = stranger();
+    let shown = project.run(&["profile", "show", "teasel"]);
+    assert_eq!(shown.code, 0, "{}", shown.err);
+    assert!(shown.out.contains("a guess") && shown.out.contains(".teasel/notes/*.tsl"), "{}", shown.out);
+    let list = project.json(&["profile", "list"]);
+    let origins: Vec<&str> = each(&list["profiles"], "origin");
+    assert_eq!(origins, ["built-in", "guessed", "guessed"]);
+    project.run(&["profile", "show", "teasel", "--no-guess"]).fails(2, &["there is no profile `teasel`"]);
+}
+
 #[test]
 fn without_a_yes_nothing_is_written() {
     let project = stranger();

@@ -79,7 +79,7 @@ pub fn run(args: &ProfileArgs, global: &Global) -> Result<Exit, Failure> {
 
 fn list(global: &Global) -> Result<Exit, Failure> {
     let session = Session::open(global)?;
-    let workspace = session.workspace_to_read()?;
+    let (workspace, _) = session.read(global)?;
     match global.format() {
         Format::Text => render::print(&render::profile::list(&workspace.profiles))?,
         Format::Json => session.print_json(&workspace, &render::profile::list_json(&workspace.profiles))?,
@@ -89,7 +89,7 @@ fn list(global: &Global) -> Result<Exit, Failure> {
 
 fn show(name: &str, global: &Global) -> Result<Exit, Failure> {
     let session = Session::open(global)?;
-    let workspace = session.workspace_to_read()?;
+    let (workspace, _) = session.read(global)?;
     let Some(profile) = workspace.profiles.iter().find(|profile| profile.name == name) else {
         let names = || workspace.profiles.iter().map(|profile| profile.name.as_str());
         let all = format!("there are: {}", names().collect::<Vec<_>>().join(", "));
