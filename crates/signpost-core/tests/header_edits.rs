@@ -55,7 +55,7 @@ fn tree(files: &Files) -> MemoryTree {
 fn published(profile: &str, path: &str, rule: &str) -> Files {
     let mut files = Files::from([
         ("guidance/profiles/us.toml".to_owned(), profile.to_owned()),
-        ("signpost.toml".to_owned(), "[project]\nassistants = [\"us\"]\n".to_owned()),
+        ("signpost.toml".to_owned(), "[project]\nassistants = [\"us\"]\n[publish]\nremark = true\n".to_owned()),
         (path.to_owned(), rule.to_owned()),
     ]);
     for source in ["main.rs", "src/lib.rs", "kiosk/a.ts", "kiosk/old/b.ts"] {

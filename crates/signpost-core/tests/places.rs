@@ -30,10 +30,14 @@ const SOURCES: &[&str] =
 
 /// What each file would hold, and what is lost.
 fn published(profile: &str) -> String {
+    published_with(profile, "")
+}
+
+fn published_with(profile: &str, settings: &str) -> String {
     let profile = format!("name = \"us\"\ntitle = \"Us\"\n{profile}");
     let mut tree = MemoryTree::new()
         .with("guidance/profiles/us.toml", profile.as_str())
-        .with("signpost.toml", "[project]\nassistants = [\"us\"]\n");
+        .with("signpost.toml", format!("[project]\nassistants = [\"us\"]\n{settings}"));
     tree = SOURCES.iter().fold(tree, |tree, path| tree.with(path, ""));
     tree = RULES.iter().fold(tree, |tree, (path, text)| tree.with(path, *text));
     let workspace = Workspace::open(&tree, &[]).unwrap();
@@ -117,4 +121,18 @@ pictured! {
     called_place_beside_a_sheet: format!("{SHEET}[[place]]\nid = \"commands\"\nlevel = \"project\"\nfiles = [\".us/do/*.md\"]\nkind = \"called\"\n");
     /// Nobody publishes there.
     personal_copies_and_roles: "[[place]]\nid = \"mine\"\nlevel = \"project\"\nfiles = [\"US.mine.md\"]\npersonal = true\n[[place]]\nid = \"crew\"\nlevel = \"project\"\nfiles = [\".us/crew/*.md\"]\nkind = \"role\"\n[[place]]\nid = \"home\"\nlevel = \"user\"\nfiles = [\".us/US.md\"]\n";
+}
+
+/// Where it is wanted, a remark says where to edit: in the header, above the text, or below it where there is little room.
+#[test]
+fn a_remark_says_where_to_edit() {
+    let pictures: String = [SHEET.to_owned(), format!("{SHEET}[limits]\nfile_bytes = 300\n"), notes("project", "root")]
+        .iter()
+        .map(|profile| published_with(profile, "[publish]\nremark = true\n"))
+        .collect();
+    assert_eq!(
+        pictures.matches("edit it there, then run").count() + pictures.matches("edit them there, then run").count(),
+        12
+    );
+    insta::assert_snapshot!(pictures);
 }

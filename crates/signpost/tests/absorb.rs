@@ -6,7 +6,10 @@ use crate::common::Project;
 
 fn published() -> Project {
     let project = Project::with_profiles()
-        .with("signpost.toml", "[project]\nassistants = [\"agents-md\", \"bb\", \"oo\", \"tt\"]\n")
+        .with(
+            "signpost.toml",
+            "[project]\nassistants = [\"agents-md\", \"bb\", \"oo\", \"tt\"]\n[publish]\nremark = true\n",
+        )
         .with("src/main.rs", "")
         .with("web/app.ts", "")
         .with(

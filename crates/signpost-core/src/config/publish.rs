@@ -25,4 +25,6 @@ pub struct PublishConfig {
     pub links: bool,
     /// What becomes of offered rules for an assistant that has no such thing.
     pub offered: OfferedElsewhere,
+    /// Whether each file says at its top which rule it comes from, and that it is edited there.
+    pub remark: bool,
 }

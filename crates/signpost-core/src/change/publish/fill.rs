@@ -38,16 +38,18 @@ impl<'a> Planner<'a, '_> {
             let parts: Vec<Part> = draft.parts.clone();
             parts.first()?;
             let style = self.profiles[draft.owner.0].places[draft.owner.1].header;
-            let remark = remark(&parts, self.sources);
-            let head =
-                header::fenced(style, &format!("{}{}", draft.block, draft.kept.concat()), &format!("# {remark}\n"));
-            let mut top = if head.is_empty() { format!("<!-- {remark} -->\n") } else { head };
+            let remark = self.workspace.config.publish.remark.then(|| remark(&parts, self.sources));
+            let line = |form: fn(&str) -> String| remark.as_deref().map_or(String::new(), form);
+            let keys = format!("{}{}", draft.block, draft.kept.concat());
+            let head = header::fenced(style, &keys, &line(|remark| format!("# {remark}\n")));
+            let comment = line(|remark| format!("<!-- {remark} -->\n"));
+            let mut top = if head.is_empty() { comment.clone() } else { head };
             let (mut text, mut segments) = compose(&top, &parts, self.sources);
             let limit = self.least_limit(&draft);
-            if limit > 0 && text.len() as u64 > limit && top.starts_with("<!--") {
+            if limit > 0 && text.len() as u64 > limit && !comment.is_empty() && top == comment {
                 // The remark may not push out what the assistant is to read.
                 (text, segments) = compose("", &parts, self.sources);
-                text += &format!("\n<!-- {remark} -->\n");
+                text += &format!("\n{comment}");
                 top.clear();
             }
             if limit > 0 && text.len() as u64 > limit {
