@@ -40,7 +40,7 @@ fn nothing_is_deleted_and_the_same_is_told_afterwards() {
     let rule = project.read("guidance/rules/rust.md");
     assert!(
         rule.starts_with(
-            "+++\nsummary = \"Rust\"\npaths = [\"*.{rs,toml}\"]\nexcept = [\"tests/**\"]\nassistants = [\"oo\"]\n+++\n"
+            "+++\nsummary = \"Rust\"\npaths = [\"*.{rs,toml}\"]\nexcept = [\"tests/**\"]\nassistants = [\"oo\"]\n\n[keep.oo]\n\"@head\" = "
         ),
         "{rule}"
     );
@@ -51,6 +51,37 @@ fn nothing_is_deleted_and_the_same_is_told_afterwards() {
     assert!(project.run(&["adopt"]).out.contains("There is nothing to adopt"));
     let tt = project.read("TT.md");
     assert!(tt.contains("three coats") && !tt.contains("two coats") && tt.contains("Write why"), "{tt}");
+}
+
+/// Order, quotes, blanks, remarks and keys that say nothing stay as somebody wrote them, as long as the rule says the same.
+#[test]
+fn notes_are_published_byte_for_byte_as_they_were() {
+    let heads = [
+        "covers: src/**/*.rs\nabout: Rust\nload: false",
+        "about:   \"Rust, all of it\"\ncovers: \"src/**/*.rs,web/**\"",
+        "# why\ncovers:\n  - 'src/**/*.rs'  # here\n  - web/**",
+        "load: each\nowner: ina\ntags: [a,b]",
+        "about: 'How to cut a quill'\nload: no",
+    ];
+    let mut project = Project::with_profiles().with("src/a.rs", "").with("web/b.ts", "");
+    for (number, head) in heads.iter().enumerate() {
+        project = project
+            .with(&format!(".oo/notes/n{number}.md"), format!("---\n{head}\n---\n\n- Keep number {number} dry.\n"));
+    }
+    let before = project.files();
+    assert_eq!(project.run(&["adopt"]).code, 0);
+    let ran = project.run(&["publish"]);
+    assert_eq!(ran.code, 0, "{}{}", ran.out, ran.err);
+    let after = project.files();
+    for (path, bytes) in &before {
+        assert_eq!(String::from_utf8_lossy(&after[path]), String::from_utf8_lossy(bytes), "{path}");
+    }
+    // What the rule says otherwise now is written, and what is kept beside stays.
+    let rule = project.read("guidance/rules/n0.md").replace("paths = [\"src/**/*.rs\"]", "paths = [\"src/*.rs\"]");
+    let project = project.with("guidance/rules/n0.md", rule);
+    assert_eq!(project.run(&["publish"]).code, 0);
+    let note = project.read(".oo/notes/n0.md");
+    assert!(note.contains("src/*.rs") && !note.contains("src/**/*.rs"), "{note}");
 }
 
 #[test]

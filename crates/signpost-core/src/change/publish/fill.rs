@@ -3,8 +3,13 @@
 use super::compose::{Above, Part, Segment, compose};
 use super::source::Source;
 use super::{Content, Draft, LossKind, Planned, Planner, header};
-use crate::base::repo_path::RepoPath;
+use crate::base::repo_path::{Location, RepoPath};
+use crate::base::tokens::estimate;
+use crate::files::MemoryTree;
+use crate::project::discovery::Finder;
 use crate::project::guidance::{Marker, REMARK_END};
+use crate::project::rule::{Document, KeyPatterns, Rule};
+use std::sync::Arc;
 
 /// What says where to edit.
 fn remark(parts: &[Part], sources: &[Source]) -> String {
@@ -41,6 +46,7 @@ impl<'a> Planner<'a, '_> {
             let remark = self.workspace.config.publish.remark.then(|| remark(&parts, self.sources));
             let line = |form: fn(&str) -> String| remark.as_deref().map_or(String::new(), form);
             let keys = format!("{}{}", draft.block, draft.kept.concat());
+            let keys = self.as_it_was(&path, &draft, &keys).unwrap_or(keys);
             let head = header::fenced(style, &keys, &line(|remark| format!("# {remark}\n")));
             let comment = line(|remark| format!("<!-- {remark} -->\n"));
             let mut top = if head.is_empty() { comment.clone() } else { head };
@@ -88,6 +94,25 @@ impl<'a> Planner<'a, '_> {
             let body = top.len();
             return Some(Planned { path, content: Content::Text(text), assistants, sources, segments, body });
         }
+    }
+
+    /// The header that the file had before it was adopted, where that says the same.
+    fn as_it_was(&self, path: &RepoPath, draft: &Draft, keys: &str) -> Option<String> {
+        let [part] = &draft.parts[..] else { return None };
+        let (number, place) = draft.owner;
+        let (profile, place) = (self.profiles[number], &self.profiles[number].places[place]);
+        let head = self.sources[part.source].keep.get(&profile.name)?.head(place)?;
+        let location = Location::root(path.clone());
+        let found = Finder::new(self.workspace.tree(), None).owner(profile, &location)?;
+        let says = |keys: &str| {
+            let tree = MemoryTree::new().with(path.as_str(), header::fenced(place.header, keys, "") + "\ntext\n");
+            let rule = Rule::read(profile, found.clone(), Arc::new(Document::read(&tree, &location, estimate)));
+            let texts = |key: &KeyPatterns| key.items.iter().map(|item| item.text.clone()).collect::<Vec<_>>();
+            let broken = !rule.header.problems.is_empty() || rule.scope.paths.wrong_form;
+            (broken, rule.reach, rule.summary.clone(), texts(&rule.scope.paths), texts(&rule.scope.except))
+        };
+        let (was, is) = (says(head), says(keys));
+        (was == is && !was.0).then(|| head.to_owned())
     }
 
     fn least_limit(&self, draft: &Draft) -> u64 {

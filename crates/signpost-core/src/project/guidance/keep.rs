@@ -3,7 +3,8 @@
 //!
 //! A guidance rule keeps them in a table for each assistant, `[keep.oddwick]`. A key's value is kept as the words that
 //! stand in the file, so that it is written as it was; `"#"` holds the remarks, and `"@file"` the file's path from the
-//! folder that holds `guidance/`. No header key can be called so without quotes.
+//! folder that holds `guidance/`, and `"@head"` the whole header, which is written as it was as long as it says what the
+//! rule says. No header key can be called so without quotes.
 
 use super::Header;
 use crate::base::wording::{lines_in, toml_list, toml_text};
@@ -21,6 +22,9 @@ pub const REMARK_END: &str = "then run `signpost publish`.";
 const REMARKS: &str = "#";
 /// Under this key the path is kept.
 const FILE: &str = "@file";
+
+/// Under this key the whole header is kept, to be written as it was as long as it says the same.
+const HEAD: &str = "@head";
 
 /// What is kept for one assistant.
 #[derive(Clone, Debug, Default, PartialEq, Eq, Deserialize, Serialize)]
@@ -73,7 +77,24 @@ impl Kept {
         if !remarks.is_empty() {
             kept.insert(REMARKS.to_owned(), Words::Lines(remarks));
         }
+        let head = text[block].replace("\r\n", "\n");
+        if !header.keys.is_empty() {
+            kept.insert(HEAD.to_owned(), Words::One(head));
+        }
         Kept(kept)
+    }
+
+    /// The header as it was, where the rest of what is kept is still what stands in it.
+    pub fn head(&self, place: &Place) -> Option<&str> {
+        let Words::One(head) = self.0.get(HEAD)? else { return None };
+        let fence = place.header.fence()?;
+        let text = format!("{fence}\n{head}{fence}\n");
+        let read = Kept::of(&text, &Header::read(&text, place.header), place);
+        let rest = |kept: &Kept| -> Vec<(String, Words)> {
+            let all = kept.0.iter().filter(|(name, _)| ![HEAD, FILE].contains(&name.as_str()));
+            all.map(|(name, words)| (name.clone(), words.clone())).collect()
+        };
+        (rest(&read) == rest(self)).then_some(head)
     }
 
     /// Whether there is nothing.
@@ -96,7 +117,7 @@ impl Kept {
 
     /// The names of the header keys.
     pub fn keys(&self) -> impl Iterator<Item = &str> {
-        self.0.keys().map(String::as_str).filter(|name| ![REMARKS, FILE].contains(name))
+        self.0.keys().map(String::as_str).filter(|name| ![REMARKS, FILE, HEAD].contains(name))
     }
 
     /// The lines of a header that say it.
@@ -107,7 +128,7 @@ impl Kept {
         }
         for (name, words) in &self.0 {
             let Words::One(words) = words else { continue };
-            if name == FILE {
+            if name == FILE || name == HEAD {
                 continue;
             }
             let separator = match (style, words.is_empty() || words.starts_with('\n')) {
