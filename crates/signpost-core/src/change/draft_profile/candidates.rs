@@ -55,6 +55,8 @@ const PAGES: [&str; 55] = [
 
 /// Of one hidden folder so many files are looked at: somebody may keep a library there.
 const MOST_IN_FOLDER: usize = 2_000;
+/// Where so many names of a folder are known to a profile, the others are hardly another assistant's.
+const MOST_NAMES: usize = 100;
 /// No rule is longer; what is, is not read for a guess.
 const MOST_BYTES: u64 = 256 << 10;
 
@@ -134,7 +136,8 @@ pub(super) fn stands_in(workspace: &Workspace<'_>, folder: &RepoPath) -> bool {
     let list = |path: &RepoPath| workspace.tree().list(&Location::root(path.clone())).unwrap_or_default();
     let mut open: Vec<(RepoPath, usize)> = vec![(folder.clone(), 0)];
     while let Some((path, depth)) = open.pop() {
-        for entry in list(&path).into_iter().take(MOST_IN_FOLDER) {
+        let most = if depth == 0 { MOST_IN_FOLDER } else { MOST_NAMES };
+        for entry in list(&path).into_iter().take(most) {
             let at = path.join(&entry.name);
             let hidden = entry.name.starts_with('.') && entry.name.len() > 1 && entry.name != ".git";
             match entry.kind {
