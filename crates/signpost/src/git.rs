@@ -132,14 +132,7 @@ fn ask_with(
         .env("GIT_NO_LAZY_FETCH", "1")
         .env("GIT_PAGER", "cat")
         .env("GIT_TERMINAL_PROMPT", "0")
-        // On the command line a name with `=` in it would be cut there.
-        .env("GIT_CONFIG_COUNT", settings.len().to_string())
-        .envs(settings.iter().enumerate().flat_map(|(number, (key, value))| {
-            [
-                (format!("GIT_CONFIG_KEY_{number}"), key.clone()),
-                (format!("GIT_CONFIG_VALUE_{number}"), (*value).to_owned()),
-            ]
-        }))
+        .envs(as_environment(settings))
         .current_dir(root)
         .stdin(if input.is_some() { Stdio::piped() } else { Stdio::null() })
         .stdout(Stdio::piped())
@@ -173,6 +166,21 @@ fn ask_with(
         return Err(Failure::told(format!("git: {said}"), "--changed needs a git work tree"));
     }
     Ok(out)
+}
+
+/// Settings for git behind those that the environment has already. On the command line a name with `=` in it would be cut.
+fn as_environment(settings: &[(String, &'static str)]) -> Vec<(String, String)> {
+    let first: usize = std::env::var("GIT_CONFIG_COUNT")
+        .ok()
+        .and_then(|count| count.parse::<u32>().ok())
+        .map_or(0, |count| count as usize);
+    let mut all = Vec::new();
+    for (number, (key, value)) in (first..).zip(settings) {
+        all.push((format!("GIT_CONFIG_KEY_{number}"), key.clone()));
+        all.push((format!("GIT_CONFIG_VALUE_{number}"), (*value).to_owned()));
+        all.push(("GIT_CONFIG_COUNT".to_owned(), (number + 1).to_string()));
+    }
+    all
 }
 
 /// Reads a pipe to its end, beside everything else: a full one would stop git.

@@ -99,16 +99,20 @@ impl Session {
         Ok((workspace, project))
     }
 
-    /// Guesses the profiles of files that none describes.
-    pub fn guess(&self, workspace: &mut Workspace<'_>, project: Project, global: &Global) -> Result<Project, Failure> {
-        let wanted = !global.no_guess && workspace.config.project.guess != Some(false);
-        // Somebody has said which assistants are in use; another one may be asked for all the same.
+    /// Whether profiles may be guessed: not where that is switched off, nor where somebody has said which assistants are in
+    /// use. Another one may be asked for all the same.
+    pub fn may_guess(&self, workspace: &Workspace<'_>, global: &Global) -> bool {
         let named = |name: &String| workspace.profiles.iter().any(|profile| profile.name == *name);
         let limited = match &global.assistant[..] {
             [] => workspace.config.project.assistants.is_some(),
             asked => asked.iter().all(named),
         };
-        if !wanted || limited {
+        !global.no_guess && workspace.config.project.guess != Some(false) && !limited
+    }
+
+    /// Guesses the profiles of files that none describes.
+    pub fn guess(&self, workspace: &mut Workspace<'_>, project: Project, global: &Global) -> Result<Project, Failure> {
+        if !self.may_guess(workspace, global) {
             return Ok(project);
         }
         let guesses = self.patiently("Guessing", || guess(workspace, &project));
@@ -128,7 +132,10 @@ impl Session {
     }
 
     /// Says which assistants are left out because nobody has written their profiles: nothing is written on a guess.
-    pub fn say_undescribed(&self, workspace: &Workspace<'_>, project: &Project) {
+    pub fn say_undescribed(&self, workspace: &Workspace<'_>, project: &Project, global: &Global) {
+        if !self.may_guess(workspace, global) {
+            return;
+        }
         for profile in guess(workspace, project) {
             let message = format!("nothing is done for {}, which no profile describes", profile.title);
             let help = "`signpost profile draft --write` writes one, to be read through";

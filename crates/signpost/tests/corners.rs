@@ -160,6 +160,13 @@ fn a_repository_runs_nothing() {
     let files: Vec<&str> = crate::common::each(&at["briefs"], "file");
     assert_eq!(files, ["AGENTS.md", "new.rs", "src/main.rs", "trap.sh"], "{at}");
     project.run(&["lint", "--changed", "--fail-on", "never"]).fails(0, &[]);
+    // Settings of the environment hold beside ours.
+    let with_setting = |key: &str, value: &str| {
+        let mut command = project.command(&["at", "--changed"]);
+        command.env("GIT_CONFIG_COUNT", "1").env("GIT_CONFIG_KEY_0", key).env("GIT_CONFIG_VALUE_0", value);
+        command.output().unwrap().status.code()
+    };
+    assert_eq!((with_setting("core.abbrev", "9"), with_setting("core.abbrev", "many")), (Some(0), Some(2)));
     // Absorbing looks for what was published in the history.
     project.with("guidance/rules/a.md", "- Sand the boards\n\nTwice.\n").run(&["absorb", "--dry-run"]);
     assert!(!sprung.exists(), "something was run");

@@ -11,8 +11,9 @@ mod gather;
 mod keys;
 mod kind;
 
-use crate::base::repo_path::RepoPath;
+use crate::base::repo_path::{Location, RepoPath};
 use crate::base::toml_file::ConfigError;
+use crate::base::wording::count;
 use crate::header::HeaderStyle;
 use crate::pattern::{Dialect, ListForm};
 use crate::profile::{Base, Format, Kind, Level, Origin, Profile};
@@ -28,9 +29,11 @@ pub struct Draft {
     /// The profile, with comments.
     pub toml: String,
     /// The files that it accounts for.
-    pub files: Vec<String>,
+    pub files: Vec<Location>,
     /// Files that look like mistakes: with this profile nobody reads them, and a survey says so.
     pub misplaced: Vec<RepoPath>,
+    /// What stands below its name.
+    places: String,
 }
 
 impl Draft {
@@ -44,21 +47,21 @@ impl Draft {
     /// # Errors
     /// No profile may have that name.
     pub fn renamed(self, name: &str) -> Result<Draft, Box<ConfigError>> {
-        let title = title(name);
-        let named = |line: &str| match line {
-            line if line == format!("name = {}", quoted(&self.name)) => format!("name = {}\n", quoted(name)),
-            line if line.starts_with("title = ") => format!("title = {}\n", quoted(&title)),
-            line => format!("{line}\n"),
-        };
-        let toml: String = self.toml.lines().map(named).collect();
+        let toml = opening(name, self.files.len()) + &self.places;
         Profile::parse(GUESS, &toml, Origin::Project)?;
         Ok(Draft { name: name.to_owned(), toml, ..self })
     }
 }
 
-/// The name that people read.
-fn title(name: &str) -> String {
-    name.split('-').map(capitalised).collect::<Vec<_>>().join(" ")
+/// The first lines of a profile.
+fn opening(name: &str, files: usize) -> String {
+    let title = name.split('-').map(capitalised).collect::<Vec<_>>().join(" ");
+    format!(
+        "# Drafted from {} that no profile knew. What speaks for a guess stands above it:\n# read it through, and correct what you know better.\nname = {}\ntitle = {}\n",
+        count(files, "file"),
+        quoted(name),
+        quoted(&title)
+    )
 }
 
 /// Drafts a profile for each assistant whose files no profile knows; those with the most files first.
@@ -105,15 +108,8 @@ struct PlaceDraft {
 
 fn write(project: &Project, family: &Family) -> Draft {
     let places: Vec<PlaceDraft> = family.groups.iter().map(|group| place(project, group)).collect();
-    let title = title(&family.name);
-    let mut toml = format!(
-        "# Drafted from {} that no profile knew. What speaks for a guess stands above it:\n# read it through, and correct what you know better.\nname = {}\ntitle = {}\n",
-        crate::base::wording::count(family.files(), "file"),
-        quoted(&family.name),
-        quoted(&title)
-    );
     let nested = places.iter().any(|place| place.level == Level::Folder);
-    toml += "\n# When folder-level files load: touched (a file below their folder is worked on), start (the\n# conversation began there), or either. Nothing in the files tells.\nloads = \"touched\"\n";
+    let mut toml = "\n# When folder-level files load: touched (a file below their folder is worked on), start (the\n# conversation began there), or either. Nothing in the files tells.\nloads = \"touched\"\n".to_owned();
     if nested {
         toml +=
             "# All files on the way to a file load; write \"nearest\" if only the deepest does.\nnested = \"all\"\n";
@@ -124,7 +120,7 @@ fn write(project: &Project, family: &Family) -> Draft {
     if family.mentions > 0 {
         toml += &format!(
             "\n# {} of other files with @ in these texts lead to files that are there.\n[references]\nsyntax = [\"at-path\"]\n",
-            crate::base::wording::count(family.mentions, "mention")
+            count(family.mentions, "mention")
         );
     }
     if !family.exclusions.is_empty() {
@@ -133,8 +129,9 @@ fn write(project: &Project, family: &Family) -> Draft {
             "\n# Lines like those of .gitignore, in a file of the same name as the rest.\n[exclusions]\nfiles = [{list}]\n"
         );
     }
-    let files = family.groups.iter().flat_map(|group| &group.files).map(|file| file.path.to_string()).collect();
-    Draft { name: family.name.clone(), toml, files, misplaced: family.misplaced.clone() }
+    let (name, misplaced) = (family.name.clone(), family.misplaced.clone());
+    let files = family.groups.iter().flat_map(|group| &group.files).map(|file| file.path.clone()).collect();
+    Draft { toml: opening(&name, family.files()) + &toml, name, files, misplaced, places: toml }
 }
 
 fn place(project: &Project, group: &Group) -> PlaceDraft {
@@ -142,7 +139,7 @@ fn place(project: &Project, group: &Group) -> PlaceDraft {
     let first = &group.files[0].path;
     let mut evidence = vec![match group.files.len() {
         1 => format!("one file: {first}"),
-        number => format!("{}, such as {first}", crate::base::wording::count(number, "file")),
+        number => format!("{}, such as {first}", count(number, "file")),
     }];
     if group.level == Level::Folder {
         let several = group.files.iter().any(|file| file.anchor != group.files[0].anchor);

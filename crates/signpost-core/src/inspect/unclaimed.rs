@@ -200,7 +200,7 @@ fn shapes(profile: &Profile) -> Vec<Shape<'_>> {
 }
 
 /// What two names have in common that differ in case, dots, hyphens, a plural.
-fn skeleton(name: &str) -> String {
+pub(crate) fn skeleton(name: &str) -> String {
     let letters: String =
         name.chars().filter(|c| !matches!(c, '.' | '-' | '_' | ' ')).flat_map(char::to_lowercase).collect();
     letters.strip_suffix('s').map(str::to_owned).unwrap_or(letters)

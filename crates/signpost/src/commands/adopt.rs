@@ -59,7 +59,7 @@ pub fn run(args: &AdoptArgs, global: &Global) -> Result<Exit, Failure> {
     if let Some(error) = failed {
         return Err(error);
     }
-    session.say_undescribed(&workspace, &project);
+    session.say_undescribed(&workspace, &project, global);
     let checked = session.patiently("Checking every zone", || check(&workspace, &project, &chosen, &adoption))?;
     if let Some(alone) = &alone {
         let (changes, new) = written(&lock, &adoption);

@@ -61,7 +61,7 @@ pub fn run(args: &AtArgs, global: &Global) -> Result<Exit, Failure> {
     let mut workspace = session.workspace_to_read()?;
     // A guess looks at the whole project; where everything on the way is described there is nothing to guess.
     let on_the_way: Vec<RepoPath> = args.files.iter().filter_map(|file| session.path(file).ok()).collect();
-    let undescribed = !global.no_guess && could_guess(&workspace, &on_the_way, &start);
+    let undescribed = session.may_guess(&workspace, global) && could_guess(&workspace, &on_the_way, &start);
     let walked = if args.changed || undescribed {
         let project = session.project(&workspace)?;
         let project = session.guess(&mut workspace, project, global)?;

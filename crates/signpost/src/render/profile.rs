@@ -316,7 +316,10 @@ struct DraftJson {
 
 /// For programs: `signpost.profile-draft/1`.
 pub fn drafts_json(drafts: &[Draft]) -> DraftsJson {
-    let one =
-        |draft: &Draft| DraftJson { name: draft.name.clone(), toml: draft.toml.clone(), files: draft.files.clone() };
+    let one = |draft: &Draft| DraftJson {
+        name: draft.name.clone(),
+        toml: draft.toml.clone(),
+        files: draft.files.iter().map(ToString::to_string).collect(),
+    };
     DraftsJson { schema: "signpost.profile-draft/1", drafts: drafts.iter().map(one).collect() }
 }

@@ -6,7 +6,6 @@
 
 use crate::base::repo_path::{Location, RepoPath};
 use crate::files::EntryKind;
-use crate::files::index::Folder;
 use crate::header::{Header, HeaderStyle};
 use crate::inspect::unclaimed::unclaimed;
 use crate::profile::Profile;
@@ -44,13 +43,14 @@ pub(super) struct Named {
 }
 
 /// Pages that every project has, which instruct nobody's assistant.
-const PAGES: [&str; 55] = [
+const PAGES: [&str; 57] = [
     "readme", "changelog", "changes", "license", "licence", "copying", "contributing", "contributors", "security",
     "code_of_conduct", "authors", "notice", "todo", "history", "news", "support", "governance", "maintainers",
     "install", "installation", "upgrading", "upgrade", "roadmap", "release", "releases", "releasing", "faq", "credits",
     "thanks", "architecture", "design", "testing", "development", "hacking", "building", "migration", "migrating",
     "glossary", "index", "style", "version", "versioning", "acknowledgements", "disclaimer", "patents", "trademark",
     "codeowners", "usage", "tutorial", "manual", "overview", "wanted", "third_party", "unlicense", "funding",
+    "notices", "licenses",
 ];
 
 /// Of one hidden folder so many files are looked at: somebody may keep a library there.
@@ -69,91 +69,114 @@ pub(super) fn candidates(workspace: &Workspace<'_>, project: &Project, below: &[
         .chain(project.displaced.iter().flatten().map(|(found, _)| found))
         .filter_map(|found| found.file.in_root())
         .collect();
-    // A misspelt file of a known assistant is no other assistant's.
-    let profiles: Vec<&Profile> = workspace.profiles.iter().collect();
-    let near: FxHashSet<RepoPath> = unclaimed(workspace, project, &profiles).into_iter().map(|one| one.path).collect();
     let asked = |path: &RepoPath| below.is_empty() || below.iter().any(|folder| path.is_in(folder));
     let mut found: BTreeMap<String, Named> = BTreeMap::new();
-    let mut taken: BTreeMap<String, usize> = BTreeMap::new();
     for folder in project.index.folders().iter().filter(|folder| !is_ours(&folder.path)) {
-        let hidden = hidden_part(&folder.path);
-        for item in folder.items().filter(|item| item.kind == EntryKind::File && !item.name.starts_with(".git")) {
+        for item in folder.items().filter(|item| item.kind == EntryKind::File) {
+            if item.ignored && folder.apart || !could_be_named_so(&folder.path, item.name) {
+                continue;
+            }
             let path = folder.path.join(item.name);
-            if claimed.contains(&path) || near.contains(&path) || !asked(&path) {
+            if claimed.contains(&path) || !asked(&path) {
                 continue;
             }
             if let Some(stem) = exclusion_stem(item.name) {
                 found.entry(stem).or_default().exclusions.insert(item.name.to_owned());
-                continue;
-            }
-            let Some((family, could_be)) = (match hidden {
-                Some(at) => in_hidden_folder(folder, at, item.name, item.ignored),
-                None if item.ignored && folder.apart => None,
-                None => of_its_own(&folder.path, item.name),
-            }) else {
-                continue;
-            };
-            let family = found.entry(family).or_default();
-            let count = taken.entry(folder.path.components().take(hidden.unwrap_or(0) + 1).collect()).or_default();
-            *count += 1;
-            match could_be {
-                CouldBe::Not => family.shared_folder = true,
-                CouldBe::Text { .. } if *count > MOST_IN_FOLDER => {}
-                CouldBe::Text { anchor, folder, rest, needs } => {
-                    let document = workspace.document(&Location::root(path.clone()));
-                    let ignored = item.ignored;
-                    let sure = holds(needs, &document);
-                    let candidate = Candidate { path, anchor, folder, rest, ignored, document };
-                    if sure {
-                        family.files.push(candidate);
-                    } else if needs == Needs::Header {
-                        family.unsure.push(candidate);
-                    }
-                }
+            } else if let Some((family, could_be)) = look(&folder.path, item.name) {
+                found.entry(family).or_default().add(workspace, path, item.ignored, could_be);
             }
         }
     }
-    for family in found.values_mut() {
-        for file in std::mem::take(&mut family.unsure) {
-            let alike = |other: &&Candidate| other.folder == file.folder && ending(&other.rest) == ending(&file.rest);
-            if family.files.iter().filter(alike).count() > 1 && is_prose(&file.document.text) {
-                family.files.push(file);
-            }
-        }
-        family.files.sort_by(|a, b| a.path.cmp(&b.path));
+    if found.values().any(|named| !named.files.is_empty()) {
+        // A misspelt file of a known assistant is no other assistant's.
+        let profiles: Vec<&Profile> = workspace.profiles.iter().collect();
+        let near: FxHashSet<RepoPath> =
+            unclaimed(workspace, project, &profiles).into_iter().map(|one| one.path).collect();
+        found.values_mut().for_each(|named| named.settle(&near));
     }
     join_by_first_word(&mut found);
-    found.retain(|_, found| !found.files.is_empty());
+    found.retain(|_, named| !named.files.is_empty());
     found
 }
 
-/// Whether a candidate that no profile reads may stand in a folder, or in a hidden one below it: by names alone.
+impl Named {
+    fn add(&mut self, workspace: &Workspace<'_>, path: RepoPath, ignored: bool, could_be: CouldBe) {
+        let CouldBe::Text { anchor, folder, rest, needs } = could_be else {
+            self.shared_folder = true;
+            return;
+        };
+        if self.files.len() + self.unsure.len() >= MOST_IN_FOLDER {
+            return;
+        }
+        let document = workspace.document(&Location::root(path.clone()));
+        let sure = holds(needs, &document);
+        let candidate = Candidate { path, anchor, folder, rest, ignored, document };
+        if sure {
+            self.files.push(candidate);
+        } else if needs == Needs::Header {
+            self.unsure.push(candidate);
+        }
+    }
+
+    /// Leaves what is misspelt out, and takes in what stands beside others of its kind.
+    fn settle(&mut self, near: &FxHashSet<RepoPath>) {
+        self.files.retain(|file| !near.contains(&file.path));
+        for file in std::mem::take(&mut self.unsure) {
+            let alike = |other: &&Candidate| other.folder == file.folder && ending(&other.rest) == ending(&file.rest);
+            let beside = self.files.iter().filter(alike).count() > 1;
+            if beside && !near.contains(&file.path) && is_prose(&file.document.text) {
+                self.files.push(file);
+            }
+        }
+        self.files.sort_by(|a, b| a.path.cmp(&b.path));
+    }
+
+    fn take_in(&mut self, other: Named) {
+        self.files.extend(other.files);
+        self.exclusions.extend(other.exclusions);
+        self.shared_folder |= other.shared_folder;
+    }
+}
+
+/// What most files of a tree are not, told from the first letters: it is asked of every file.
+fn could_be_named_so(folder: &RepoPath, name: &str) -> bool {
+    let first = name.as_bytes().first().copied().unwrap_or_default();
+    !name.starts_with(".git") && (first == b'.' || first.is_ascii_uppercase() || hidden_part(folder).is_some())
+}
+
+/// What a file's place and name say; `None` for one that is nobody's instruction.
+fn look(folder: &RepoPath, name: &str) -> Option<(String, CouldBe)> {
+    match hidden_part(folder) {
+        Some(at) => in_hidden_folder(folder, at, name),
+        None => of_its_own(folder, name),
+    }
+}
+
+/// Whether a candidate that no profile reads stands in a folder, or in a hidden one below it. Of a folder with very many
+/// files only the first are looked at.
 pub(super) fn stands_in(workspace: &Workspace<'_>, folder: &RepoPath) -> bool {
     let finder = Finder::new(workspace.tree(), None);
-    let read = |path: &RepoPath| {
-        workspace.profiles.iter().any(|profile| finder.owner(profile, &Location::root(path.clone())).is_some())
+    let read = |at: &Location| workspace.profiles.iter().any(|profile| finder.owner(profile, at).is_some());
+    let is_candidate = |folder: &RepoPath, name: &str| {
+        let Some((_, CouldBe::Text { needs, .. })) = look(folder, name) else { return false };
+        let at = Location::root(folder.join(name));
+        !read(&at) && holds(needs, &workspace.document(&at))
     };
-    let list = |path: &RepoPath| workspace.tree().list(&Location::root(path.clone())).unwrap_or_default();
-    let mut open: Vec<(RepoPath, usize)> = vec![(folder.clone(), 0)];
-    while let Some((path, depth)) = open.pop() {
-        let most = if depth == 0 { MOST_IN_FOLDER } else { MOST_NAMES };
-        for entry in list(&path).into_iter().take(most) {
-            let at = path.join(&entry.name);
+    let mut open: Vec<RepoPath> = vec![folder.clone()];
+    let mut left = MOST_IN_FOLDER;
+    while let Some(path) = open.pop() {
+        let inside = path != *folder;
+        let entries = workspace.tree().list(&Location::root(path.clone())).unwrap_or_default();
+        let most = if inside { MOST_NAMES } else { MOST_IN_FOLDER }.min(left);
+        left -= entries.len().min(most);
+        for entry in entries.into_iter().take(most) {
             let hidden = entry.name.starts_with('.') && entry.name.len() > 1 && entry.name != ".git";
             match entry.kind {
-                EntryKind::Folder if depth < 3 && (hidden || depth > 0) => open.push((at, depth + 1)),
-                EntryKind::File if depth > 0 => {
-                    let prose = PROSE_ENDINGS.contains(&ending(&entry.name).to_lowercase().as_str());
-                    if (prose || ending(&entry.name).len() == 3) && !is_page_among_notes(&entry.name) && !read(&at) {
-                        return true;
-                    }
+                EntryKind::Folder if hidden || inside => open.push(path.join(&entry.name)),
+                EntryKind::File if could_be_named_so(&path, &entry.name) && is_candidate(&path, &entry.name) => {
+                    return true;
                 }
-                EntryKind::File => {
-                    if of_its_own(&path, &entry.name).is_some() && !entry.name.starts_with(".git") && !read(&at) {
-                        return true;
-                    }
-                }
-                EntryKind::Folder | EntryKind::Link => {}
+                _ => {}
             }
         }
     }
@@ -216,7 +239,7 @@ fn is_page(name: &str) -> bool {
     let part = |page: &&str| {
         stem.strip_prefix(*page).is_some_and(|rest| rest.starts_with('_')) || stem.ends_with(&format!("_{page}"))
     };
-    PAGES.contains(&stem.as_str()) || stem == "notices" || stem == "licenses" || PAGES.iter().any(part)
+    PAGES.contains(&stem.as_str()) || PAGES.iter().any(part)
 }
 
 /// In a folder of notes `testing.md` is about tests; `SECURITY.md` and `readme.md` are pages there too.
@@ -226,10 +249,10 @@ fn is_page_among_notes(name: &str) -> bool {
     is_page(name) && (shouted || ["readme", "changelog", "license", "licence"].contains(&stem.to_lowercase().as_str()))
 }
 
-fn in_hidden_folder(folder: &Folder, at: usize, name: &str, ignored: bool) -> Option<(String, CouldBe)> {
-    let parts: Vec<&str> = folder.path.components().collect();
+fn in_hidden_folder(folder: &RepoPath, at: usize, name: &str) -> Option<(String, CouldBe)> {
+    let parts: Vec<&str> = folder.components().collect();
     let family = kebab(parts[at]);
-    if family.is_empty() || ignored && folder.apart {
+    if family.is_empty() {
         return None;
     }
     let form = |text: &&str| text.to_lowercase().contains("template");
@@ -276,36 +299,23 @@ fn of_its_own(folder: &RepoPath, name: &str) -> Option<(String, CouldBe)> {
     (!family.is_empty()).then_some((family, could_be))
 }
 
-/// `.zorp-sheet` beside `.zorp/` is the same assistant's.
+/// `.zorp-sheet` and `.zorprules` beside `.zorp/` are the same assistant's; a lone `.zorprules` is Zorp's.
 fn join_by_first_word(found: &mut BTreeMap<String, Named>) {
+    let about_rules = |rest: &str| ["rules", "notes"].contains(&rest);
     let names: Vec<String> = found.keys().cloned().collect();
     for name in &names {
-        let longer = names.iter().filter(|other| {
-            other.strip_prefix(name.as_str()).is_some_and(|rest| rest.starts_with('-') || is_about_rules(rest))
+        let beside = names.iter().find(|short| {
+            let rest = name.strip_prefix(short.as_str()).unwrap_or_default();
+            rest.starts_with('-') || about_rules(rest)
         });
-        for other in longer {
-            if let Some(joined) = found.remove(other) {
-                let family = found.entry(name.clone()).or_default();
-                family.files.extend(joined.files);
-                family.exclusions.extend(joined.exclusions);
-            }
-        }
-    }
-    // A lone `.zorprules` is Zorp's.
-    for name in names {
-        let short = ["-rules", "rules", "-notes", "notes"].iter().find_map(|end| name.strip_suffix(end));
-        if let Some(short) = short.filter(|short| short.len() >= 3)
-            && let Some(found_here) = found.remove(&name)
+        let lone = || ["-rules", "rules", "-notes", "notes"].iter().find_map(|end| name.strip_suffix(end));
+        let short = beside.map(String::as_str).or_else(|| lone().filter(|short| short.len() >= 3));
+        if let Some(short) = short
+            && let Some(joined) = found.remove(name)
         {
-            let family = found.entry(short.to_owned()).or_default();
-            family.files.extend(found_here.files);
-            family.exclusions.extend(found_here.exclusions);
+            found.entry(short.to_owned()).or_default().take_in(joined);
         }
     }
-}
-
-fn is_about_rules(rest: &str) -> bool {
-    ["rules", "notes"].contains(&rest)
 }
 
 /// `.zorp-skip`, `.zorpignore`: the part that names the assistant.

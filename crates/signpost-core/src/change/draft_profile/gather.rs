@@ -9,6 +9,7 @@ use super::kind::{commands, has_reach, instructs, is_personal, kind_of};
 use crate::base::repo_path::{Location, RepoPath, Side};
 use crate::files::{EntryKind, Look};
 use crate::header::{Header, HeaderStyle};
+use crate::inspect::unclaimed::skeleton;
 use crate::profile::{Format, Kind, Level, ReferenceBase, ReferenceSyntax};
 use crate::project::references::{mentions, resolve};
 use crate::project::workspace::{Project, Workspace};
@@ -167,8 +168,8 @@ fn set_mistakes_apart(piles: &mut Vec<Pile>) -> Vec<RepoPath> {
     let is_mistake = |pile: &Pile| {
         sizes.iter().any(|(folder, last, size)| {
             let rare = pile.files.len() * 3 <= *size && pile.files.len() <= 3;
-            let near_folder = pile.folder != *folder && skeleton(&pile.folder) == skeleton(folder);
-            let near = near_folder && skeleton(&pile.last) == skeleton(last)
+            let near_folder = pile.folder != *folder && alike(&pile.folder, folder);
+            let near = near_folder && alike(&pile.last, last)
                 || pile.folder == *folder && pile.last != *last && folder.contains('/');
             rare && near && !pile.folder.is_empty()
         })
@@ -178,36 +179,28 @@ fn set_mistakes_apart(piles: &mut Vec<Pile>) -> Vec<RepoPath> {
     wrong.into_iter().flat_map(|pile| pile.files).map(|file| file.path).collect()
 }
 
-/// What two names have in common that differ in case, dots, hyphens, a plural.
-fn skeleton(name: &str) -> String {
-    let part = |part: &str| {
-        let letters: String = part.chars().filter(|c| c.is_alphanumeric()).flat_map(char::to_lowercase).collect();
-        letters.strip_suffix('s').map(str::to_owned).unwrap_or(letters)
-    };
-    name.split(['/', '.']).map(part).collect::<Vec<_>>().join("/")
+/// What two paths or endings have in common, part by part, that differ in case, hyphens, a plural.
+fn alike(one: &str, other: &str) -> bool {
+    let parts = |text: &str| text.split(['/', '.']).map(skeleton).collect::<Vec<_>>();
+    parts(one) == parts(other)
 }
 
 /// In a folder that is there for other things too, the main file names the assistant: `zorp-guide.md` beside
 /// `guides/*.guide.md`.
 fn name_of_main_file(piles: &[Pile]) -> Option<String> {
-    let words: FxHashSet<String> = piles
-        .iter()
-        .flat_map(|pile| [pile.folder.as_str(), pile.last.as_str()])
-        .flat_map(|text| text.split(['/', '.', '-']))
-        .map(skeleton)
-        .collect();
-    let straight = piles.iter().filter(|pile| !pile.folder.is_empty() && !pile.folder.contains('/'));
-    let mains = straight.filter(|pile| pile.files.len() == 1);
-    mains.into_iter().find_map(|pile| {
-        let name = pile.last.split('.').next().unwrap_or_default();
-        let parts: Vec<&str> = name.split(['-', '_']).filter(|part| !part.is_empty()).collect();
-        let others = |own: &&str| {
-            let count = piles.iter().filter(|other| !std::ptr::eq(*other, pile));
-            let text: Vec<String> = count.flat_map(|other| [other.folder.clone(), other.last.clone()]).collect();
-            !text.iter().flat_map(|text| text.split(['/', '.', '-'])).any(|word| skeleton(word) == skeleton(own))
-        };
-        let own: Vec<&str> = parts.iter().copied().filter(others).collect();
-        (parts.len() > own.len() && !own.is_empty() && !words.is_empty()).then(|| kebab(&own.join("-")))
+    let mains =
+        piles.iter().filter(|pile| !pile.folder.is_empty() && !pile.folder.contains('/') && pile.files.len() == 1);
+    mains.into_iter().find_map(|main| {
+        let others = piles.iter().filter(|other| !std::ptr::eq(*other, main));
+        let known: FxHashSet<String> = others
+            .flat_map(|other| [&other.folder, &other.last])
+            .flat_map(|text| text.split(['/', '.', '-']))
+            .map(skeleton)
+            .collect();
+        let stem = main.last.split('.').next().unwrap_or_default();
+        let parts: Vec<&str> = stem.split(['-', '_']).filter(|part| !part.is_empty()).collect();
+        let own: Vec<&str> = parts.iter().copied().filter(|part| !known.contains(&skeleton(part))).collect();
+        (parts.len() > own.len() && !own.is_empty()).then(|| kebab(&own.join("-")))
     })
 }
 

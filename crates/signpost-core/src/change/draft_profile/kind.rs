@@ -98,10 +98,7 @@ fn speaks_to_a_persona(file: &Found) -> bool {
     let text = body(file);
     let first = text.lines().map(str::trim).find(|line| !line.is_empty() && !line.starts_with('#')).unwrap_or_default();
     let lower = first.trim_start_matches(['*', '_', '>', ' ']).to_lowercase();
-    ["you are ", "you're ", "act as ", "you write ", "you review ", "you check ", "you find ", "you plan "]
-        .iter()
-        .any(|start| lower.starts_with(start))
-        || lower.starts_with("you ")
+    ["you ", "you're ", "act as "].iter().any(|start| lower.starts_with(start))
 }
 
 /// How much speaks for a text that is called by name: a place for an argument, steps, one demand instead of a list.

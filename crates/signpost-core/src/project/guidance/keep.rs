@@ -89,7 +89,12 @@ impl Kept {
         let Words::One(head) = self.0.get(HEAD)? else { return None };
         let fence = place.header.fence()?;
         let text = format!("{fence}\n{head}{fence}\n");
-        let read = Kept::of(&text, &Header::read(&text, place.header), place);
+        let header = Header::read(&text, place.header);
+        // A fence within would make text of what stands behind it.
+        if header.body != text.len() {
+            return None;
+        }
+        let read = Kept::of(&text, &header, place);
         let rest = |kept: &Kept| -> Vec<(String, Words)> {
             let all = kept.0.iter().filter(|(name, _)| ![HEAD, FILE].contains(&name.as_str()));
             all.map(|(name, words)| (name.clone(), words.clone())).collect()
