@@ -40,7 +40,7 @@ fn together_is_one_brief() {
 #[test]
 fn standard_input_gives_a_list() {
     let project = project();
-    let mut child = Command::new(env!("CARGO_BIN_EXE_signpost"))
+    let mut child = crate::common::signpost()
         .args(["at", "-", "--format", "json", "--assistant", "tt", "--home"])
         .arg(project.home())
         .current_dir(project.root())
@@ -194,7 +194,7 @@ fn results_are_the_same_bytes_with_one_thread_or_many() {
     let project = project();
     let project = (0..400).fold(project, |project, number| project.with(&format!("d{}/f{number}.rs", number % 37), ""));
     let run = |threads: &str| {
-        let ran = Command::new(env!("CARGO_BIN_EXE_signpost"))
+        let ran = crate::common::signpost()
             .args(["survey", "--zones", "--format", "json", "--home"])
             .arg(project.home())
             .env("RAYON_NUM_THREADS", threads)

@@ -57,15 +57,8 @@ fn the_pages_are_what_the_commands_print() {
     settings.set_prepend_module_to_snapshot(false);
     settings.set_omit_expression(true);
     for (name, command) in PAGES {
-        let ran = std::process::Command::new(env!("CARGO_BIN_EXE_signpost"))
-            .args(*command)
-            .arg("--home")
-            .arg(&home)
-            .env("COLUMNS", "100")
-            .env_remove("XDG_CONFIG_HOME")
-            .current_dir(&root)
-            .output()
-            .unwrap();
+        let ran =
+            crate::common::signpost().args(*command).arg("--home").arg(&home).current_dir(&root).output().unwrap();
         assert!(
             matches!(ran.status.code(), Some(0 | 1)) && ran.stderr.is_empty(),
             "{name}: {}",
@@ -88,7 +81,7 @@ fn lines_fit_the_terminal() {
         ("70", &["at", "kiosk/src/theme.ts", "--why-not"]),
         ("90", &["weigh"]),
     ] {
-        let ran = std::process::Command::new(env!("CARGO_BIN_EXE_signpost"))
+        let ran = crate::common::signpost()
             .args(command)
             .arg("--home")
             .arg(project.home())

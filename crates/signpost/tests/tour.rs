@@ -40,9 +40,9 @@ fn every_check_finds_something_in_the_sample_project() {
 #[test]
 fn a_pipe_that_closes_early_is_no_error() {
     use std::io::Read;
-    use std::process::{Command, Stdio};
+    use std::process::Stdio;
     let project = Project::new();
-    let mut child = Command::new(env!("CARGO_BIN_EXE_signpost"))
+    let mut child = crate::common::signpost()
         .args(["explain", "--home"])
         .arg(project.home())
         .stdout(Stdio::piped())

@@ -81,6 +81,19 @@ file_bytes = 100
     ),
 ];
 
+/// The program, as it is where nothing of the machine decides what it shows.
+pub fn signpost() -> Command {
+    let mut command = Command::new(env!("CARGO_BIN_EXE_signpost"));
+    for variable in OF_THE_MACHINE {
+        command.env_remove(variable);
+    }
+    command.env("COLUMNS", "100");
+    command
+}
+
+/// What a developer's machine or a CI server may have set, which changes what is shown.
+const OF_THE_MACHINE: [&str; 5] = ["XDG_CONFIG_HOME", "NO_COLOR", "CLICOLOR", "CLICOLOR_FORCE", "CI"];
+
 pub struct Project {
     folder: TempDir,
 }
@@ -118,24 +131,14 @@ impl Project {
     }
 
     pub fn run_in(&self, folder: &Path, args: &[&str]) -> Ran {
-        let output = Command::new(env!("CARGO_BIN_EXE_signpost"))
-            .args(args)
-            .arg("--home")
-            .arg(self.home())
-            .env_remove("XDG_CONFIG_HOME")
-            .env_remove("NO_COLOR")
-            .env("COLUMNS", "100")
-            .current_dir(folder)
-            .output()
-            .unwrap();
+        let output = self.command(args).current_dir(folder).output().unwrap();
         Ran::new(output)
     }
 
     /// A command that can be given more before it runs.
     pub fn command(&self, args: &[&str]) -> Command {
-        let mut command = Command::new(env!("CARGO_BIN_EXE_signpost"));
+        let mut command = signpost();
         command.args(args).arg("--home").arg(self.home()).current_dir(self.root());
-        command.env_remove("XDG_CONFIG_HOME").env_remove("NO_COLOR").env("COLUMNS", "100");
         command
     }
 
