@@ -4,7 +4,9 @@
 #![allow(clippy::unwrap_used)]
 
 use proptest::prelude::*;
-use signpost_core::base::repo_path::RepoPath;
+use std::collections::BTreeMap;
+
+use signpost_core::base::repo_path::{Location, RepoPath};
 use signpost_core::change::adopt::{Adoption, adopt, check};
 use signpost_core::change::publish::changes::{Step, status};
 use signpost_core::change::publish::{Content, plan};
@@ -110,7 +112,7 @@ fn after<'t>(tree: &'t MemoryTree, choice: Option<usize>) -> (Overlay<'t>, Adopt
     let changes = check(&workspace, &found, &profiles, &adoption).unwrap().changes.len();
     let mut adopted = Overlay::new(tree);
     adoption.rules.iter().for_each(|rule| adopted.write(rule.path.clone(), rule.text.as_bytes()));
-    let lock = Lock { file: adoption.files.clone() };
+    let lock = adoption.lock(&Lock::default());
     adopted.write(RepoPath::new("signpost.lock").unwrap(), lock.to_text());
     let mut published = Overlay::new(tree);
     adoption.rules.iter().for_each(|rule| published.write(rule.path.clone(), rule.text.as_bytes()));
@@ -122,6 +124,7 @@ fn after<'t>(tree: &'t MemoryTree, choice: Option<usize>) -> (Overlay<'t>, Adopt
     assert!(status.refused.is_empty(), "{:?}", status.refused);
     for change in &status.changes {
         match (&change.new, &change.step) {
+            (_, Step::Keep) => {}
             (Some(Content::Text(text)), _) => published.write(change.path.clone(), text.as_bytes()),
             (None, Step::Remove) => published.remove(change.path.clone()),
             other => panic!("{other:?}"),
@@ -149,6 +152,11 @@ proptest! {
             prop_assert_eq!(sorted(before), sorted(now), "{:#?}", adoption.rules);
         }
         prop_assert_eq!(changes, 0);
+        let last: BTreeMap<&str, &str> = files.iter().map(|(path, text)| (&**path, &**text)).collect();
+        for (path, text) in last {
+            let now = published.read(&Location::root(RepoPath::new(path).unwrap())).unwrap();
+            prop_assert_eq!(String::from_utf8_lossy(&now), text, "{}: {:#?}", path, adoption.rules);
+        }
         // Nothing is left to adopt.
         let workspace = Workspace::open(&published, &[]).unwrap();
         let found = workspace.project().unwrap();
@@ -172,13 +180,9 @@ fn what_is_told_in_the_same_words_is_one_rule() {
         .iter()
         .map(|rule| (rule.path.name(), rule.assistants.as_ref().map_or(0, Vec::len), rule.text.contains("two coats")))
         .collect();
-    // The notes are told nothing; of the others, one has other words for one item.
-    assert_eq!(
-        told,
-        [("10-paint.md", 3, false), ("20-paint.md", 2, true), ("30-paint.md", 1, false), ("40-wood.md", 3, false)],
-        "{:#?}",
-        adoption.rules
-    );
+    // The notes are told nothing; of the others, one has other words for one item, so that its section is its own.
+    assert_eq!(told, [("paint-2.md", 1, false), ("paint.md", 2, true), ("wood.md", 3, false)], "{:#?}", adoption.rules);
+    assert!(adoption.rules[1].text.contains("order = 10") && adoption.rules[2].text.contains("order = 30"));
     assert_eq!(adoption.differences.len(), 1);
     assert_eq!(adoption.differences[0].versions[1].own, ["- Use three coats"]);
     // One wording for all.
@@ -207,7 +211,7 @@ fn very_many_places_are_taken_over_in_turns() {
     for rule in &first.rules {
         later.write(rule.path.clone(), rule.text.as_bytes());
     }
-    later.write(RepoPath::new("signpost.lock").unwrap(), Lock { file: first.files }.to_text());
+    later.write(RepoPath::new("signpost.lock").unwrap(), first.lock(&Lock::default()).to_text());
     let second = take(&later);
     assert_eq!((second.rules.len(), second.left.len()), (10, 0));
 }

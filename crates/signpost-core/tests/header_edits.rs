@@ -67,7 +67,7 @@ fn published(profile: &str, path: &str, rule: &str) -> Files {
         let project = workspace.project().unwrap();
         let us = workspace.profiles.iter().find(|profile| profile.name == "us").unwrap();
         let plan = plan(&workspace, &project, &[us]).unwrap();
-        let lock = Lock { file: plan.files.iter().map(changes::locked).collect() };
+        let lock = Lock { file: plan.files.iter().map(changes::locked).collect(), ..Lock::default() };
         for file in plan.files {
             let Content::Text(text) = file.content else { panic!("{} is a link", file.path) };
             files.insert(file.path.to_string(), text);
@@ -184,7 +184,7 @@ fn the_header_of_a_file_of_several_rules_is_nobodys() {
         let project = workspace.project().unwrap();
         let us = workspace.profiles.iter().find(|profile| profile.name == "us").unwrap();
         let plan = plan(&workspace, &project, &[us]).unwrap();
-        let lock = Lock { file: plan.files.iter().map(changes::locked).collect() };
+        let lock = Lock { file: plan.files.iter().map(changes::locked).collect(), ..Lock::default() };
         let Content::Text(text) = plan.files[0].content.clone() else { panic!("a link") };
         (text, lock)
     };

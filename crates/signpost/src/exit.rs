@@ -2,7 +2,7 @@
 
 use signpost_core::base::toml_file::ConfigError;
 use signpost_core::change::absorb::AbsorbError;
-use signpost_core::change::adopt::CheckError;
+use signpost_core::change::adopt::AdoptError;
 use signpost_core::change::publish::PublishError;
 use signpost_core::change::split::SplitError;
 use signpost_core::files::TreeError;
@@ -101,11 +101,11 @@ impl From<SplitError> for Failure {
     }
 }
 
-impl From<CheckError> for Failure {
-    fn from(error: CheckError) -> Self {
+impl From<AdoptError> for Failure {
+    fn from(error: AdoptError) -> Self {
         match error {
-            CheckError::Workspace(error) => error.into(),
-            CheckError::Publish(error) => error.into(),
+            AdoptError::Workspace(error) => error.into(),
+            AdoptError::Publish(error) => error.into(),
         }
     }
 }

@@ -3,6 +3,14 @@
 #![allow(clippy::unwrap_used)]
 
 use crate::common::{Project, each};
+use serde_json::Value;
+
+fn each_text(list: &Value) -> Vec<&str> {
+    list.as_array().unwrap().iter().map(|one| one.as_str().unwrap()).collect()
+}
+
+/// An assistant with notes in any folder, whose patterns count from there.
+const NEAR_NOTES: &str = "name = \"ff\"\n[[place]]\nid = \"near\"\nlevel = \"folder\"\nfiles = [\".ff/*.md\"]\nheader = \"yaml\"\nbase = \"folder\"\n[place.keys]\npaths = \"covers\"\n[[place.decide]]\nkey = \"covers\"\npresent = true\nreach = \"scoped\"\n";
 
 /// Copies that drifted apart, notes with scopes, and files that stay outside.
 fn messy() -> Project {
@@ -44,13 +52,12 @@ fn nothing_is_deleted_and_the_same_is_told_afterwards() {
         ),
         "{rule}"
     );
-    assert!(project.has("web/guidance/rules/tt.md"));
+    assert!(project.read("guidance/rules/tt.md").starts_with("+++\npaths = [\"web/**\"]\nassistants = [\"tt\"]\n"));
 
     assert_eq!(project.run(&["publish"]).code, 0);
     assert_eq!(project.run(&["publish", "--check"]).code, 0);
     assert!(project.run(&["adopt"]).out.contains("There is nothing to adopt"));
-    let tt = project.read("TT.md");
-    assert!(tt.contains("three coats") && !tt.contains("two coats") && tt.contains("Write why"), "{tt}");
+    assert!(before.iter().all(|(file, bytes)| project.files().get(file) == Some(bytes)));
 }
 
 /// Order, quotes, blanks, remarks and keys that say nothing stay as somebody wrote them, as long as the rule says the same.
@@ -82,6 +89,103 @@ fn notes_are_published_byte_for_byte_as_they_were() {
     assert_eq!(project.run(&["publish"]).code, 0);
     let note = project.read(".oo/notes/n0.md");
     assert!(note.contains("src/*.rs") && !note.contains("src/**/*.rs"), "{note}");
+}
+
+/// Whatever a file looks like, publishing leaves it as it is; and what it can't is left out before anything is written.
+#[test]
+fn every_file_comes_out_as_it_was() {
+    let files = [
+        ("BBSHEET.txt", "- The sheet\n"),
+        ("AGENTS.md", "\u{feff}# Yard\r\n\r\n\r\n- Sand it\r\n"),
+        ("src/AGENTS.md", "\n\n- Only in src"),
+        ("TT.md", "# Yard\n\n- Sand it\n\n\n- Oil it\n\n\n"),
+        ("web/TT.md", "- In the web\n"),
+        (".oo/notes/release.md", "---\nload: each\n---\n# Release\n\n- Standing\n"),
+        (".oo/notes/x/release.md", "---\ncovers: \"*.rs\"\nload: no\n---\n\n\n- Of the same name\n"),
+        (".oo/notes/never-closed.md", "---\nload: each\n\n- Text from the first line\n"),
+        (".oo/notes/not-first.md", "\n---\nload: each\n---\n\n- Text as well\n"),
+        (".oo/notes/broken.md", "---\ncovers: *.rs\n\tabout: [a\n---\n\n- Read as meant\n"),
+        (".oo/notes/blanks.md", "--- \nload:   each  # why\n---  \n\n- Blanks behind the fence\n"),
+        (".oo/notes/empty-header.md", "---\n---\n\n- No keys\n"),
+        ("web/.ff/a.md", "---\ncovers: [\"src/*.ts\", \"*.css\"]\n---\n\n- Near\n"),
+        ("web/src/.ff/b.md", "- Nearer\n"),
+        (".oo/notes/mine.md", "---\nload: each\n---\n\n- My own\n"),
+    ];
+    let project =
+        Project::with_profiles().with(".gitignore", "mine.md\n").with("src/main.rs", "").with("web/src/x.ts", "");
+    let project = files.iter().fold(project, |project, (path, text)| project.with(path, text));
+    let before = project.files();
+    let ran = project.run(&["adopt", "--yes"]);
+    assert_eq!(ran.code, 0, "{}{}", ran.out, ran.err);
+    project.run(&["publish", "--check"]).fails(0, &[]);
+    project.run(&["publish"]).fails(0, &[]);
+    let after = project.files();
+    for (path, bytes) in &before {
+        assert_eq!(String::from_utf8_lossy(&after[path]), String::from_utf8_lossy(bytes), "{path}");
+    }
+    let new: Vec<&String> = after.keys().filter(|path| !before.contains_key(*path)).collect();
+    assert!(new.iter().all(|path| path.starts_with("guidance/rules/") || *path == "signpost.lock"), "{new:?}");
+    assert!(!after.values().any(|bytes| bytes.ends_with(b"+++\n\n- My own\n")), "what git ignores is nobody else's");
+    // A later edit of a rule keeps the line ends and the mark of its file.
+    let rule = project.read("guidance/rules/yard.md");
+    let project = project.with("guidance/rules/yard.md", rule.replace("Sand it", "Sand it twice"));
+    project.run(&["publish"]).fails(0, &[]);
+    assert_eq!(project.read("AGENTS.md"), "\u{feff}# Yard\r\n\r\n\r\n- Sand it twice\r\n");
+}
+
+/// What somebody writes beside the published files is named until it is in the guidance; what adopting left is not.
+#[test]
+fn files_beside_published_ones_are_named() {
+    let project = Project::with_profiles()
+        .with("src/main.rs", "")
+        .with(".oo/notes/a.md", "---\nload: each\n---\n\n- One\n")
+        .with(".oo/notes/nothing.md", "---\ncovers: []\n---\n\n- Reaches nobody\n");
+    assert_eq!(project.run(&["adopt"]).code, 0);
+    project.run(&["publish"]).fails(0, &[]);
+    project.run(&["publish", "--check"]).fails(0, &[]);
+    let project = project.with(".oo/notes/b.md", "---\nload: each\n---\n\n- Two\n").with("README.md", "- Elsewhere\n");
+    let ran = project.run(&["publish", "--check"]);
+    assert_eq!(ran.code, 1);
+    assert!(ran.out.contains("1 file stands beside them") && ran.out.contains("  .oo/notes/b.md\n"), "{}", ran.out);
+    assert!(!ran.out.contains("nothing.md") && !ran.out.contains("README.md"), "{}", ran.out);
+    assert!(project.run(&["survey"]).out.contains("Beside what is published"));
+    assert_eq!(each_text(&project.json(&["publish", "--check"])["beside"]), [".oo/notes/b.md"]);
+    assert_eq!(project.run(&["adopt"]).code, 0);
+    project.run(&["publish", "--check"]).fails(0, &[]);
+}
+
+/// Nobody is told something else by a publishing that was only to follow adopting.
+#[test]
+fn what_adopting_found_otherwise_is_confirmed_first() {
+    let project = Project::with_profiles().with("src/main.rs", "").with("AGENTS.md", "- Sand it\n");
+    assert_eq!(project.run(&["adopt"]).code, 0);
+    let lock = project.read("signpost.lock");
+    let (remark, files) = lock.split_once('\n').unwrap();
+    let rule = project.read("guidance/rules/agents.md").replace("Sand it", "Oil it");
+    let project = project
+        .with("signpost.lock", format!("{remark}\nunconfirmed = true\n{files}"))
+        .with("guidance/rules/agents.md", rule);
+    project.run(&["publish"]).fails(2, &["`signpost adopt` found", "--anyway"]);
+    assert_eq!(project.read("AGENTS.md"), "- Sand it\n");
+    assert_eq!(project.run(&["publish", "--dry-run", "--diff"]).code, 0);
+    project.run(&["publish", "--anyway"]).fails(0, &[]);
+    assert_eq!(project.read("AGENTS.md"), "- Oil it\n");
+    assert!(!project.read("signpost.lock").contains("unconfirmed"));
+    project.run(&["publish", "--check"]).fails(0, &[]);
+}
+
+/// The rule of a file in a folder stands with the others, but where the folder has a guidance of its own.
+#[test]
+fn a_part_with_its_own_guidance_keeps_its_rules() {
+    let project = Project::with_profiles()
+        .with("guidance/profiles/ff.toml", NEAR_NOTES)
+        .with("web/guidance/rules/own.md", "- Speak Welsh\n")
+        .with("web/x.ts", "")
+        .with("web/.ff/css.md", "---\ncovers: \"*.css\"\n---\n\n- Short\n")
+        .with("src/.ff/rs.md", "---\ncovers: \"*.rs\"\n---\n\n- Shorter\n");
+    assert_eq!(project.run(&["adopt"]).code, 0);
+    assert!(project.read("web/guidance/rules/css.md").contains("paths = [\"*.css\"]\n"));
+    assert!(project.read("guidance/rules/rs.md").contains("paths = [\"src/**/*.rs\"]\n"));
 }
 
 /// A kept header that closes itself would tell an assistant what stands in no rule.
@@ -140,12 +244,17 @@ fn what_an_edited_file_says_is_not_adopted_twice() {
 fn links_between_files_are_one_rule() {
     let project = Project::with_profiles().with("src/main.rs", "").with("AGENTS.md", "- Sand it\n");
     std::os::unix::fs::symlink("AGENTS.md", project.root().join("TT.md")).unwrap();
-    let ran = project.run(&["adopt"]);
-    assert!(ran.code == 0 && ran.out.contains("links = true"), "{}{}", ran.out, ran.err);
-    let project = project.with("signpost.toml", "[publish]\nlinks = true\n");
-    assert_eq!(project.run(&["publish"]).code, 0);
-    assert_eq!(std::fs::read_link(project.root().join("TT.md")).unwrap().to_str(), Some("AGENTS.md"));
+    let link = || std::fs::read_link(project.root().join("TT.md")).ok().map(|target| target.display().to_string());
+    assert_eq!(project.run(&["adopt"]).code, 0);
+    project.run(&["publish"]).fails(0, &[]);
+    assert_eq!(link().as_deref(), Some("AGENTS.md"), "a link stays a link");
     assert_eq!(project.read("AGENTS.md"), "- Sand it\n", "as it was before");
+    // The rule that both are told is edited, and both are told.
+    let rule = project.read("guidance/rules/agents.md").replace("Sand it", "Oil it");
+    std::fs::write(project.root().join("guidance/rules/agents.md"), rule).unwrap();
+    project.run(&["publish"]).fails(0, &[]);
+    assert_eq!((link().as_deref(), &*project.read("TT.md")), (Some("AGENTS.md"), "- Oil it\n"));
+    project.run(&["publish", "--check"]).fails(0, &[]);
 }
 
 /// Killed at each step that changes the disk, adopting can be run again, and writes no rule twice.

@@ -1,9 +1,12 @@
 //! Adopting: bringing the files of assistants into the guidance.
 //!
 //! What several assistants are told in the same words becomes one rule; scope, reach and level stay as they are. A
-//! file in a folder becomes a rule of that folder's own `guidance/`, so that it keeps its place in every brief.
+//! file in a folder becomes a rule with that folder as its scope, or of the folder's own `guidance/` where it has one.
 //! Files that say nearly the same are cut into sections, and sections into list items and paragraphs; what
 //! differs is laid side by side, and unless one version is chosen each assistant keeps its own.
+//!
+//! Publishing afterwards writes every file as it was, which is tried before anything is written: what does not come
+//! out so is taken over with more care ([`faithful`]), and where no care helps the file stays outside.
 //!
 //! Nothing is deleted and nothing is overwritten: the result are new rules, and entries for `signpost.lock` by
 //! which publishing knows the adopted files for its own. [`check`] says for every zone whether publishing would
@@ -12,30 +15,29 @@
 mod align;
 mod check;
 pub(crate) mod cut;
+mod faithful;
+mod kin;
 mod names;
 mod read;
+mod writer;
 
 use crate::base::repo_path::{Location, RepoPath};
 use crate::base::wording::group;
-use crate::change::publish::changes::link_mark;
-use crate::change::publish::options::name_in;
-use crate::directive::Outline;
-use crate::pattern::Pattern;
-use crate::profile::{Profile, Reach};
-use crate::project::guidance::{self, Kept};
-use crate::project::lock::{LockedFile, hash};
+use crate::change::address::Address;
+use crate::profile::Profile;
+use crate::project::guidance::Kept;
+use crate::project::lock::{Lock, LockedFile};
 use crate::project::rule::Rule;
 use crate::project::workspace::{Project, Workspace};
-use align::akin;
-pub use check::{CheckError, Checked, ZoneChange, check};
+pub use check::{AdoptError, Checked, ZoneChange, check};
 use cut::Unit;
-use names::stem;
+use faithful::{Asked, Efforts, unlike};
 pub(crate) use names::{Names, slug};
-pub(crate) use read::patterns_from;
-use read::{hidden_below, read};
+use read::{Reading, read};
 use rustc_hash::FxHashSet;
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
+use writer::Writer;
 
 /// A rule that adopting would write.
 #[derive(Clone, PartialEq, Eq, Debug)]
@@ -98,6 +100,10 @@ pub struct Adoption {
     pub files: Vec<LockedFile>,
     /// Adopted files that are links to others.
     pub links: usize,
+    /// Files that could be in the guidance and are left as they are, for `signpost.lock` to know.
+    pub apart: Vec<RepoPath>,
+    /// Adopted files that will say something else, since another wording was chosen.
+    pub changed: BTreeSet<RepoPath>,
 }
 
 /// A text to adopt: one file, or several in the same words.
@@ -121,16 +127,6 @@ struct Adoptee {
 /// A section with all who are told it, and the files that hold it.
 type Told = (Unit, BTreeSet<usize>, BTreeSet<RepoPath>);
 
-/// What rules can share: files with the same address say the same where their words do.
-#[derive(Clone, PartialEq, Eq, PartialOrd, Ord)]
-struct Address {
-    base: RepoPath,
-    reach: Reach,
-    paths: Vec<String>,
-    except: Vec<String>,
-    summary: Option<String>,
-}
-
 /// A part of a rule to be: its text, who is told, and from which files.
 #[derive(Clone)]
 struct Piece {
@@ -147,30 +143,64 @@ const MOST_AT_ONCE: usize = 2000;
 /// version, or with nothing for each its own.
 ///
 /// # Errors
-/// `signpost.lock` can't be read.
+/// `signpost.lock` can't be read, or what is in the guidance already can't be published.
 pub fn adopt(
     workspace: &Workspace<'_>,
     project: &Project,
     profiles: &[&Profile],
     choose: &mut dyn FnMut(&Difference) -> Option<usize>,
-) -> Result<Adoption, crate::project::workspace::WorkspaceError> {
+) -> Result<Adoption, AdoptError> {
+    let mut asked = Asked::new(choose);
+    let mut efforts = Efforts::default();
+    loop {
+        let mut adoption = attempt(workspace, project, profiles, &efforts, &mut |difference| asked.ask(difference))?;
+        if !efforts.raise(&unlike(workspace, project, profiles, &adoption)?) {
+            adoption.differences = asked.differences();
+            return Ok(adoption);
+        }
+    }
+}
+
+/// The files of assistants as rules, to hold something against them; not to be written.
+///
+/// # Errors
+/// `signpost.lock` can't be read.
+pub fn as_rules(
+    workspace: &Workspace<'_>,
+    project: &Project,
+    profiles: &[&Profile],
+) -> Result<Vec<NewRule>, AdoptError> {
+    Ok(attempt(workspace, project, profiles, &Efforts::default(), &mut |_| None)?.rules)
+}
+
+/// What adopting would do where each file is taken over with a certain care.
+fn attempt(
+    workspace: &Workspace<'_>,
+    project: &Project,
+    profiles: &[&Profile],
+    efforts: &Efforts,
+    choose: &mut dyn FnMut(&Difference) -> Option<usize>,
+) -> Result<Adoption, AdoptError> {
     let lock = workspace.lock()?;
     let mut adoption = Adoption::default();
     let mut by_address: BTreeMap<Address, Vec<Adoptee>> = BTreeMap::new();
+    let reading = Reading { workspace, project, lock: &lock, efforts };
     for (number, profile) in profiles.iter().enumerate() {
         for rule in workspace.rules(profile, project) {
-            let hidden = hidden_below(project, workspace, profile, &rule);
-            match read(workspace, profile, number, &rule, &lock, &hidden) {
+            match read(&reading, profile, number, &rule) {
                 Ok(Some((address, adoptee))) => by_address.entry(address).or_default().push(adoptee),
                 Ok(None) => {}
-                Err(why) => adoption.leave(rule.file(), why),
+                Err(why) => {
+                    adoption.apart.extend(rule.file().in_root().filter(|path| lock.of(path).is_none()).cloned());
+                    adoption.leave(rule.file(), why);
+                }
             }
         }
     }
     let in_use = workspace.assistants(&[], project)?;
     let others = in_use.iter().any(|one| !profiles.iter().any(|own| own.name == one.profile.name));
-    let mut writer =
-        Writer { profiles, others, names: Names::taken(workspace, project)?, kept: BTreeMap::new(), adoption };
+    let names = Names::taken(workspace, project)?;
+    let mut writer = Writer { profiles, others, efforts, names, kept: BTreeMap::new(), adoption };
     for (number, (address, adoptees)) in by_address.into_iter().enumerate() {
         if number >= MOST_AT_ONCE {
             let why = format!(
@@ -185,6 +215,8 @@ pub fn adopt(
     let mut adoption = writer.adoption;
     let mut seen = FxHashSet::default();
     adoption.left.retain(|one| seen.insert((one.path.clone(), one.why.clone())));
+    adoption.apart.sort();
+    adoption.apart.dedup();
     adoption.rules.sort_by(|a, b| a.path.cmp(&b.path));
     adoption.files.sort_by(|a, b| a.path.cmp(&b.path));
     adoption.links = adoption.files.iter().filter(|file| file.hash.starts_with("link:")).count();
@@ -192,226 +224,20 @@ pub fn adopt(
 }
 
 impl Adoption {
+    /// The lock as it should be once the rules are written.
+    pub fn lock(&self, old: &Lock) -> Lock {
+        let adopted = |path: &RepoPath| self.files.iter().any(|file| file.path == *path);
+        let mut file: Vec<LockedFile> = old.file.iter().filter(|known| !adopted(&known.path)).cloned().collect();
+        file.extend(self.files.iter().cloned());
+        file.sort_by(|a, b| a.path.cmp(&b.path));
+        let mut left: Vec<RepoPath> =
+            old.left.iter().chain(&self.apart).filter(|path| !adopted(path)).cloned().collect();
+        left.sort();
+        left.dedup();
+        Lock { unconfirmed: old.unconfirmed, left, file }
+    }
+
     fn leave(&mut self, file: &Location, why: impl Into<String>) {
         self.left.push(LeftAlone { path: file.clone(), why: why.into() });
     }
-}
-
-struct Writer<'a, 'p> {
-    profiles: &'a [&'p Profile],
-    /// Whether assistants are in use that nothing is adopted of.
-    others: bool,
-    names: Names,
-    /// What the header of each file holds beside, and how the note is found in its place, by profile and file.
-    kept: BTreeMap<(usize, RepoPath), (Kept, Arc<Rule>)>,
-    adoption: Adoption,
-}
-
-impl Writer<'_, '_> {
-    /// Writes the rules of one address.
-    fn address(
-        &mut self,
-        workspace: &Workspace<'_>,
-        address: &Address,
-        adoptees: Vec<Adoptee>,
-        choose: &mut dyn FnMut(&Difference) -> Option<usize>,
-    ) {
-        let mut written: BTreeMap<RepoPath, BTreeSet<RepoPath>> = BTreeMap::new();
-        // Whole files in the same words are one text.
-        let mut texts: Vec<Adoptee> = Vec::new();
-        for one in &adoptees {
-            for file in &one.files {
-                self.kept.insert((one.profile, file.clone()), (one.kept.clone(), one.rule.clone()));
-            }
-        }
-        for one in adoptees {
-            let same = |other: &&mut Adoptee| {
-                other.squeezed == one.squeezed && other.members.is_disjoint(&one.members) || other.files == one.files
-            };
-            match texts.iter_mut().find(same) {
-                Some(other) => {
-                    other.members.extend(one.members);
-                    other.files.extend(one.files);
-                }
-                None => texts.push(one),
-            }
-        }
-        let mut kin = akin(&texts).into_iter();
-        let (together, alone): (Vec<Adoptee>, Vec<Adoptee>) =
-            texts.into_iter().partition(|_| kin.next().unwrap_or(false));
-        if !together.is_empty() {
-            let pieces = self.align(&together, choose);
-            let own: Vec<Option<String>> = pieces
-                .iter()
-                .map(|piece| {
-                    together
-                        .iter()
-                        .filter(|one| !one.files.is_disjoint(&piece.files))
-                        .find_map(|one| self.note_name(one))
-                })
-                .collect();
-            for (number, piece) in pieces.iter().enumerate() {
-                let title = if piece.title.is_empty() { "general".to_owned() } else { slug(&piece.title) };
-                // A note keeps its name, and so its turn among the others.
-                let name = match &own[number] {
-                    Some(name) if own.iter().filter(|one| *one == &own[number]).count() == 1 => name.clone(),
-                    Some(name) => {
-                        let turn = own[..number].iter().filter(|one| *one == &own[number]).count() + 1;
-                        format!("{name}-{turn}")
-                    }
-                    None if pieces.len() == 1 => title,
-                    None => format!("{:02}-{title}", (number + 1) * 10),
-                };
-                self.rule(workspace, address, &name, piece, &mut written);
-            }
-        }
-        for one in &alone {
-            let (members, files) = (one.members.clone(), one.files.clone());
-            let piece = Piece { title: String::new(), text: one.body.clone(), members, files };
-            let name = self.name(one);
-            self.rule(workspace, address, &name, &piece, &mut written);
-        }
-        for file in together.iter().chain(&alone).flat_map(|one| &one.files) {
-            let file = Location::root(file.clone());
-            self.record(workspace, &file, workspace.document(&file).on_disk(), &written);
-        }
-    }
-
-    /// Notes an adopted file for the lock.
-    fn record(
-        &mut self,
-        workspace: &Workspace<'_>,
-        file: &Location,
-        bytes: &[u8],
-        written: &BTreeMap<RepoPath, BTreeSet<RepoPath>>,
-    ) {
-        let path = file.path.clone();
-        // Behind a link to a folder there is nothing that publishing could replace.
-        let mut folders = file.path.folder().way().into_iter().skip(1);
-        if folders.any(|folder| workspace.tree().link_target(&Location::root(folder)).is_some()) {
-            self.adoption
-                .leave(file, "it stands behind a link; it is in the guidance now, and the file stays as it is");
-            return;
-        }
-        let mark = workspace.tree().link_target(file).map(|target| link_mark(&target));
-        let known = self.adoption.files.iter_mut().find(|known| known.path == path);
-        let sources: Vec<RepoPath> = written.get(&file.path).into_iter().flatten().cloned().collect();
-        let assistants = |profiles: &[&Profile]| -> Vec<String> {
-            let finder = crate::project::discovery::Finder::new(workspace.tree(), None);
-            let mut names: Vec<String> =
-                profiles.iter().filter(|one| finder.owner(one, file).is_some()).map(|one| one.name.clone()).collect();
-            names.sort();
-            names
-        };
-        match known {
-            Some(known) => {
-                known.sources.extend(sources);
-                known.sources.sort();
-                known.sources.dedup();
-            }
-            None => {
-                let assistants = assistants(self.profiles);
-                let hash = mark.unwrap_or_else(|| hash(bytes));
-                self.adoption.files.push(LockedFile { path, hash, was: None, assistants, sources });
-            }
-        }
-    }
-
-    /// A name for a whole file: its own in a folder of notes, else what its first heading says.
-    fn name(&self, one: &Adoptee) -> String {
-        self.note_name(one).unwrap_or_else(|| {
-            let heading = Outline::read(&one.body, 0).sections.into_iter().next();
-            heading.map_or_else(|| slug(&stem(one.rule.file().path.name())), |section| slug(&section.title))
-        })
-    }
-
-    /// The name of a file in a folder of notes; `None` for a file that its place names.
-    fn note_name(&self, one: &Adoptee) -> Option<String> {
-        let place = one.rule.place_in(self.profiles[one.profile]);
-        let file = one.rule.file().path.below(&one.rule.found.anchor.path).unwrap_or_default();
-        let simple = place.files.get(one.rule.found.pattern).map(Pattern::simple).unwrap_or_default();
-        let simple = simple.iter().find(|simple| simple.matches(file))?;
-        if simple.literal_path().is_some() {
-            return None;
-        }
-        let rest = file.strip_prefix(&simple.literal_folders().join("/")).unwrap_or(file).trim_start_matches('/');
-        let rest = stem(rest);
-        // A folder a rule: the folder is its name.
-        let rest = match (rest.rsplit_once('/'), simple.last_name()) {
-            (Some((folder, _)), Some(_)) => folder.to_owned(),
-            _ => rest,
-        };
-        Some(rest.split('/').map(slug).collect::<Vec<_>>().join("/"))
-    }
-
-    /// Writes a rule under a name that is not taken.
-    fn rule(
-        &mut self,
-        workspace: &Workspace<'_>,
-        address: &Address,
-        name: &str,
-        piece: &Piece,
-        written: &mut BTreeMap<RepoPath, BTreeSet<RepoPath>>,
-    ) {
-        let all = piece.members.len() == self.profiles.len() && !self.others;
-        let mut names: Vec<String> = piece.members.iter().map(|one| self.profiles[*one].name.clone()).collect();
-        names.sort();
-        let assistants = (!all).then_some(names);
-        let mut taken = std::mem::take(&mut self.names);
-        // What is kept depends on the name, since a note of another name keeps its own.
-        let text = |name: &str| {
-            let header = guidance::RuleHeader {
-                summary: address.summary.clone(),
-                paths: address.paths.clone(),
-                except: address.except.clone(),
-                reach: explicit(address),
-                assistants: assistants.clone(),
-                keep: self.keep(piece, name, &address.base),
-                ..guidance::RuleHeader::default()
-            };
-            guidance::write(&header, &piece.text)
-        };
-        let (path, text, there) = taken.free(workspace, &address.base.join("guidance/rules"), name, text);
-        self.names = taken;
-        for file in &piece.files {
-            written.entry(file.clone()).or_default().insert(path.clone());
-        }
-        self.adoption.rules.push(NewRule {
-            path,
-            text,
-            from: piece.files.iter().cloned().collect(),
-            assistants,
-            there,
-        });
-    }
-
-    /// What is kept for each assistant's file of a rule of that name.
-    fn keep(&self, piece: &Piece, name: &str, base: &RepoPath) -> BTreeMap<String, Kept> {
-        let mut keep = BTreeMap::new();
-        for member in &piece.members {
-            let mut own = piece.files.iter().filter_map(|file| Some((file, self.kept.get(&(*member, file.clone()))?)));
-            let Some((file, (kept, rule))) = own.next() else { continue };
-            let mut kept = kept.clone();
-            let place = rule.place_in(self.profiles[*member]);
-            let below = file.below(&rule.found.anchor.path).unwrap_or_default();
-            let found = place.files.get(rule.found.pattern).and_then(|pattern| {
-                let simple = pattern.simple().iter().find(|simple| simple.matches(below))?;
-                let (made_up, _, shared) = name_in(simple, pattern.text(), name, base)?;
-                Some(!shared && made_up != below)
-            });
-            if let (Some(true), Some(path)) = (found, file.below(base)) {
-                kept.named(path);
-            }
-            if !kept.is_empty() {
-                keep.insert(self.profiles[*member].name.clone(), kept);
-            }
-        }
-        keep
-    }
-}
-
-/// The reach, where the guidance would not take it for granted.
-fn explicit(address: &Address) -> Option<Reach> {
-    let assumed = if address.paths.is_empty() { Reach::Standing } else { Reach::Scoped };
-    (address.reach != assumed).then_some(address.reach)
 }

@@ -1,5 +1,7 @@
 //! What writes: each plans its changes and leaves writing them to whoever asked.
 
+mod address;
+
 pub mod absorb;
 pub mod adopt;
 pub mod draft_profile;

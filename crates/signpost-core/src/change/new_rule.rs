@@ -3,13 +3,13 @@
 use crate::base::language;
 use crate::base::repo_path::{Location, RepoPath};
 use crate::base::wording::shorten;
-use crate::change::adopt::adopt;
+use crate::change::adopt::{AdoptError, as_rules};
 use crate::check::{self, Choice, Context};
 use crate::files::Overlay;
 use crate::inspect::survey::Survey;
 use crate::profile::Profile;
 use crate::project::guidance::{RuleHeader, write};
-use crate::project::workspace::{Project, Workspace, WorkspaceError};
+use crate::project::workspace::{Project, Workspace};
 use rustc_hash::FxHashMap;
 
 /// A code example.
@@ -81,12 +81,12 @@ pub fn attempt(
     path: &RepoPath,
     header: &RuleHeader,
     body: &str,
-) -> Result<Trial, WorkspaceError> {
+) -> Result<Trial, AdoptError> {
     let text = write(header, body);
     let mut tree = Overlay::new(workspace.tree());
-    let adopted = adopt(workspace, project, profiles, &mut |_| None)?;
+    let adopted = as_rules(workspace, project, profiles)?;
     let mut from: FxHashMap<RepoPath, String> = FxHashMap::default();
-    for rule in &adopted.rules {
+    for rule in &adopted {
         let files: Vec<String> = rule.from.iter().map(ToString::to_string).collect();
         from.insert(rule.path.clone(), files.join(", "));
         tree.write(rule.path.clone(), rule.text.as_bytes());
@@ -107,7 +107,7 @@ pub fn attempt(
             .find(|zone| zones.rules_of(zone).any(|id| id.rule == number))
             .map(|zone| zone.example.clone())
     });
-    let survey = Survey { assistants, zones, unclaimed: Vec::new() };
+    let survey = Survey { assistants, zones, unclaimed: Vec::new(), beside: Vec::new() };
     let context = Context::new(&with_rule, &found, &survey, None)?;
     let mut trial =
         Trial { tokens: workspace.weigh(&text), text, files, example, meets: Vec::new(), remarks: Vec::new() };
@@ -119,12 +119,13 @@ pub fn attempt(
         if finding.check.starts_with("consistency/") {
             let own = (&finding.location, &finding.span);
             let all = std::iter::once(own).chain(finding.related.iter().map(|one| (&one.location, &one.span)));
-            let Some((other, span)) = all.into_iter().find(|(other, _)| **other != location) else { continue };
-            let words = shorten(&with_rule.document(other).text[span.clone()], 100);
-            let with = other.in_root().and_then(|path| from.get(path).cloned()).unwrap_or_else(|| other.to_string());
-            let meets = Meets { check: finding.check, words, with };
-            if !trial.meets.contains(&meets) {
-                trial.meets.push(meets);
+            for (other, span) in all.filter(|(other, _)| **other != location) {
+                let words = shorten(&with_rule.document(other).text[span.clone()], 100);
+                let with = other.in_root().and_then(|path| from.get(path).cloned());
+                let meets = Meets { check: finding.check, words, with: with.unwrap_or_else(|| other.to_string()) };
+                if !trial.meets.contains(&meets) {
+                    trial.meets.push(meets);
+                }
             }
         } else if finding.location == location && !finding.check.starts_with("scope/") {
             trial.remarks.push(finding.message.clone());

@@ -8,12 +8,14 @@
 //!
 //! What it does *not* do: it never writes at user level, in personal copies or in roles.
 
+mod alike;
 pub mod changes;
 pub mod compose;
 mod fill;
 pub mod header;
 mod links;
 pub(crate) mod options;
+mod pinned;
 mod place;
 pub mod source;
 
@@ -29,7 +31,7 @@ use crate::project::guidance;
 use crate::project::workspace::{Assistant, Project, Workspace};
 use crate::resolve::zones::{Zones, partition};
 use compose::{Part, Segment};
-use links::link_same;
+use links::{keep_links, link_same};
 use rustc_hash::FxHashMap;
 use source::{Source, Unpublished};
 use std::cell::OnceCell;
@@ -222,8 +224,10 @@ pub fn plan(workspace: &Workspace<'_>, project: &Project, profiles: &[&Profile])
     let config = &workspace.config.publish;
     let mut files = planner.compose_all();
     planner.also_read(&files);
-    if config.links {
-        link_same(&mut files);
+    match config.links {
+        None => keep_links(&mut files, workspace.tree()),
+        Some(true) => link_same(&mut files),
+        Some(false) => {}
     }
     let mut losses = std::mem::take(&mut planner.losses);
     planner.measure(&mut losses);

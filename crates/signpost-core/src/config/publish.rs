@@ -21,8 +21,8 @@ pub enum OfferedElsewhere {
 #[cfg_attr(feature = "schema", derive(JsonSchema))]
 #[serde(deny_unknown_fields, default)]
 pub struct PublishConfig {
-    /// Files with the same bytes are one file, and links to it.
-    pub links: bool,
+    /// Whether files with the same bytes are one file, and links to it; absent: a link that somebody made stays one.
+    pub links: Option<bool>,
     /// What becomes of offered rules for an assistant that has no such thing.
     pub offered: OfferedElsewhere,
     /// Whether each file says at its top which rule it comes from, and that it is edited there.

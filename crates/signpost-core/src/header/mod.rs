@@ -41,6 +41,21 @@ impl HeaderStyle {
             HeaderStyle::Toml => Some("+++"),
         }
     }
+
+    /// Keys between the lines that open and close a header; nothing where there are no keys, or no header may stand.
+    pub fn fenced(self, keys: &str) -> String {
+        match self.fence() {
+            Some(fence) if !keys.is_empty() => format!("{fence}\n{keys}{fence}\n"),
+            _ => String::new(),
+        }
+    }
+
+    /// Whether a text begins with what some style would read as a header.
+    pub fn begins(text: &str) -> bool {
+        let mut lines = text.lines().map(str::trim_end);
+        let first = lines.next().filter(|line| matches!(*line, "---" | "+++"));
+        first.is_some_and(|first| lines.any(|line| line == first))
+    }
 }
 
 /// A text and where it stands.

@@ -1,5 +1,6 @@
 //! Reports on a project: what is there, what it costs, where assistants differ, what patterns take.
 
+pub mod beside;
 pub mod cost;
 pub mod parity;
 pub mod pattern_search;

@@ -1,5 +1,7 @@
 //! What is there: every instruction file of every assistant, and the files that nobody loads.
 
+use crate::base::repo_path::RepoPath;
+use crate::inspect::beside::beside;
 use crate::inspect::unclaimed::{Unclaimed, unclaimed};
 use crate::profile::{Profile, Reach};
 use crate::project::rule::Rule;
@@ -15,6 +17,8 @@ pub struct Survey<'w> {
     pub zones: Zones,
     /// Files that look like instruction files.
     pub unclaimed: Vec<Unclaimed>,
+    /// Files beside published ones that the guidance does not know.
+    pub beside: Vec<RepoPath>,
 }
 
 impl<'w> Survey<'w> {
@@ -67,7 +71,10 @@ fn of<'w>(
         None => workspace.profiles.iter().collect(),
     };
     let unclaimed = unclaimed(workspace, project, &looked_for);
-    Ok(Survey { assistants, zones, unclaimed })
+    let profiles: Vec<&Profile> = assistants.iter().map(|assistant| assistant.profile).collect();
+    // A broken lock is the writers' trouble.
+    let beside = workspace.lock().map(|lock| beside(workspace, project, &profiles, &lock)).unwrap_or_default();
+    Ok(Survey { assistants, zones, unclaimed, beside })
 }
 
 impl Survey<'_> {

@@ -4,6 +4,7 @@
 //! one letter or the ending; a folder likewise; the right name in a folder where it is not read; a file that
 //! another one always displaces; a link that leads nowhere.
 
+use crate::base::own_files::is_ours;
 use crate::base::repo_path::{Location, RepoPath};
 use crate::base::wording::count;
 use crate::files::index::{Folder, Index, Item};
@@ -91,7 +92,7 @@ pub fn unclaimed(workspace: &Workspace<'_>, project: &Project, profiles: &[&Prof
         project.candidates.iter().flatten().filter_map(|found| found.file.in_root()).collect();
     let mut found: BTreeMap<RepoPath, Unclaimed> = BTreeMap::new();
     let mut add = |path: RepoPath, profile: &Profile, why: UnclaimedWhy| {
-        if !claimed.contains(&path) {
+        if !claimed.contains(&path) && !is_ours(&path) {
             let assistant = profile.name.clone();
             found.entry(path.clone()).or_insert(Unclaimed { path, assistant, why });
         }

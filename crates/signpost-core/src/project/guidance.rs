@@ -40,6 +40,8 @@ pub struct RuleHeader {
     /// The day after which somebody should look at the rule again.
     #[cfg_attr(feature = "schema", schemars(with = "Option<String>"))]
     pub review_after: Option<ReviewDate>,
+    /// Where several rules share a file, lower comes first; without it, last.
+    pub order: Option<i64>,
     /// By the name of an assistant: header keys that have no meaning here, as its file writes them; remarks under `#`,
     /// and the file's path under `@file`.
     pub keep: BTreeMap<String, Kept>,
@@ -81,11 +83,16 @@ pub fn write(header: &RuleHeader, body: &str) -> String {
         Some(ReviewDate::Text(date)) => keys += &format!("review_after = {}\n", toml_text(date)),
         None => {}
     }
+    if let Some(order) = header.order {
+        keys += &format!("order = {order}\n");
+    }
     for (assistant, kept) in &header.keep {
         keys += &format!("\n{}", kept.to_toml(assistant));
     }
     let body = body.trim_matches(['\n', '\r']).trim_end();
-    if keys.is_empty() { format!("{body}\n") } else { format!("+++\n{keys}+++\n\n{body}\n") }
+    // What looks like a header is none, where it is not on the first line.
+    let apart = if HeaderStyle::Toml.fence().is_some_and(|fence| body.starts_with(fence)) { "\n" } else { "" };
+    if keys.is_empty() { format!("{apart}{body}\n") } else { format!("+++\n{keys}+++\n\n{body}\n") }
 }
 
 /// A rule's header with summary, patterns and reach changed, and all else as it stands there. `head` is the text up to
@@ -163,7 +170,7 @@ fn plain(value: &toml_edit::Value) -> String {
 /// The name under which the guidance is read like an assistant's files.
 pub const PROFILE: &str = "guidance";
 /// Header keys of a guidance rule that decide nothing about its reach.
-pub const OTHER_KEYS: [&str; 4] = ["assistants", "when", "review_after", "keep"];
+pub const OTHER_KEYS: [&str; 5] = ["assistants", "when", "review_after", "order", "keep"];
 
 /// The profile that reads the guidance.
 pub fn profile() -> &'static Profile {
@@ -186,6 +193,12 @@ pub fn assistants(rule: &Rule) -> Option<Vec<String>> {
         Value::Scalar(one) => Some(vec![one.text.clone()]),
         Value::Nothing | Value::Table => None,
     }
+}
+
+/// What a guidance rule keeps for each assistant's file; nothing where its header can't be read.
+pub fn kept(rule: &Rule) -> BTreeMap<String, Kept> {
+    let block = rule.header.block.clone().map(|block| &rule.document.text[block]);
+    block.and_then(|block| toml::from_str::<RuleHeader>(block).ok()).unwrap_or_default().keep
 }
 
 /// The day after which somebody should look at a guidance rule again, with the bytes that name it. A string

@@ -15,6 +15,10 @@ use std::borrow::Cow;
 #[derive(Clone, Debug, Default, PartialEq, Eq, Serialize, Deserialize)]
 #[serde(deny_unknown_fields, default)]
 pub struct Lock {
+    /// Whether adopting found that publishing would tell somebody something else, and nobody has said yet that it is meant.
+    pub unconfirmed: bool,
+    /// Files in the places of assistants that adopting left as they are.
+    pub left: Vec<RepoPath>,
     /// What was published.
     pub file: Vec<LockedFile>,
 }
@@ -37,11 +41,14 @@ pub struct LockedFile {
 }
 
 impl LockedFile {
-    /// Whether a file with these bytes is as it was published. Line ends alone are no edit: version control changes them
-    /// from one checkout to the next.
+    /// Whether a file with these bytes is as it was published. Line ends and a byte-order mark alone are no edit: version
+    /// control changes the ones from one checkout to the next, and editors the other.
     pub fn is(&self, bytes: &[u8]) -> bool {
         let known = |own: &str| self.hash == own || self.was.as_deref() == Some(own);
-        known(&hash(bytes)) || bytes.contains(&b'\r') && known(&hash(&without_carriage_returns(bytes)))
+        let unmarked = bytes.strip_prefix("\u{feff}".as_bytes());
+        known(&hash(bytes))
+            || bytes.contains(&b'\r') && known(&hash(&without_carriage_returns(bytes)))
+            || unmarked.is_some_and(|bytes| known(&hash(&without_carriage_returns(bytes))))
     }
 }
 
@@ -78,6 +85,13 @@ impl Lock {
     /// The lock as it is written: a remark, then one table a file, by path.
     pub fn to_text(&self) -> String {
         let mut out = String::from("# What `signpost publish` wrote last. Commit it; it is not to be edited.\n");
+        if self.unconfirmed {
+            out += "unconfirmed = true\n";
+        }
+        if !self.left.is_empty() {
+            let left: Vec<String> = self.left.iter().map(|path| path.as_str().to_owned()).collect();
+            out += &format!("left = {}\n", toml_list(&left));
+        }
         for file in &self.file {
             out += &format!("\n[[file]]\npath = {}\nhash = {}\n", toml_text(file.path.as_str()), toml_text(&file.hash));
             if let Some(was) = &file.was {
@@ -141,7 +155,11 @@ mod tests {
             assistants: vec!["oddwick".into(), "brindle".into()],
             sources: vec![path("guidance/rules/a.md")],
         };
-        let lock = Lock { file: vec![file.clone(), LockedFile { was: None, path: path("d"), ..file }] };
+        let lock = Lock {
+            unconfirmed: true,
+            left: vec![path("e f.md")],
+            file: vec![file.clone(), LockedFile { was: None, path: path("d"), ..file }],
+        };
         assert_eq!(Lock::parse(&lock.to_text()).unwrap(), lock);
         assert!(lock.file[0].is(b"old") && lock.file[0].is(b"new") && !lock.file[1].is(b"old"));
     }

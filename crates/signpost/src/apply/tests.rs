@@ -30,7 +30,7 @@ fn lock(files: &[(&str, &str)]) -> Lock {
         hash: hash(text.as_bytes()),
         ..LockedFile::default()
     };
-    Lock { file: files.iter().map(locked).collect() }
+    Lock { file: files.iter().map(locked).collect(), ..Lock::default() }
 }
 
 /// A folder with files in it, and the status that leads from them to others.

@@ -4,7 +4,7 @@ use crate::render;
 use crate::session::Session;
 use crate::{apply, ask};
 use clap::Args;
-use signpost_core::change::adopt::{Adoption, Difference, adopt, check};
+use signpost_core::change::adopt::{Adoption, Checked, Difference, adopt, check};
 use signpost_core::change::publish::changes::Change;
 use signpost_core::change::publish::profiles;
 use signpost_core::project::lock::Lock;
@@ -62,7 +62,7 @@ pub fn run(args: &AdoptArgs, global: &Global) -> Result<Exit, Failure> {
     session.say_undescribed(&workspace, &project, global);
     let checked = session.patiently("Checking every zone", || check(&workspace, &project, &chosen, &adoption))?;
     if let Some(alone) = &alone {
-        let (changes, new) = written(&lock, &adoption);
+        let (changes, new) = written(&lock, &adoption, &checked);
         apply::rules_then_lock(session.root(), changes, lock, new, alone)?;
     }
     let shown = render::adopt::Shown {
@@ -95,11 +95,10 @@ fn ask_which(workspace: &Workspace<'_>, difference: &Difference) -> Result<Optio
 }
 
 /// The new rules, and the lock that knows what was adopted.
-fn written(old: &Lock, adoption: &Adoption) -> (Vec<Change>, Lock) {
-    let mut lock = old.clone();
-    lock.file.retain(|known| !adoption.files.iter().any(|file| file.path == known.path));
-    lock.file.extend(adoption.files.iter().cloned());
-    lock.file.sort_by(|a, b| a.path.cmp(&b.path));
+fn written(old: &Lock, adoption: &Adoption, checked: &Checked) -> (Vec<Change>, Lock) {
+    let mut lock = adoption.lock(old);
+    // Who chose a wording has said what is meant.
+    lock.unconfirmed |= !checked.changes.is_empty() && adoption.changed.is_empty();
     // A rule that a killed run wrote is there already.
     let missing = adoption.rules.iter().filter(|rule| !rule.there);
     (missing.map(|rule| Change::create(&rule.path, &rule.text)).collect(), lock)

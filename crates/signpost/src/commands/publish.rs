@@ -6,6 +6,7 @@ use crate::{apply, ask};
 use clap::Args;
 use signpost_core::base::repo_path::RepoPath;
 use signpost_core::change::publish::{Plan, changes::Status, changes::Step, changes::status, plan, profiles};
+use signpost_core::inspect::beside::beside;
 use signpost_core::project::workspace::Workspace;
 use std::path::PathBuf;
 
@@ -17,6 +18,8 @@ use std::path::PathBuf;
 ///
 /// signpost.lock records what was written. A file that somebody edited since, or that Signpost did not write, is
 /// never overwritten; then nothing is published at all. A file whose rules are gone is removed.
+///
+/// --check also names files that somebody put beside the published ones: the guidance does not know them.
 #[derive(Debug, Args)]
 pub struct PublishArgs {
     /// Write nothing; show what differs, and exit with 1 where something does
@@ -25,6 +28,12 @@ pub struct PublishArgs {
     /// Write nothing; show what would change
     #[arg(long, conflicts_with = "check")]
     dry_run: bool,
+    /// With --check or --dry-run: show line by line what differs, as --verbose does too
+    #[arg(long)]
+    diff: bool,
+    /// Publish though `signpost adopt` found that this tells somebody something else
+    #[arg(long)]
+    anyway: bool,
     /// Publish nothing where an assistant can't express a rule as it is meant
     #[arg(long)]
     strict: bool,
@@ -55,6 +64,12 @@ pub fn run(args: &PublishArgs, global: &Global) -> Result<Exit, Failure> {
             "if that is meant, say so with --yes; `signpost publish --dry-run` shows them",
         ));
     }
+    if alone.is_some() && status.old_lock.unconfirmed && status.pending().next().is_some() && !args.anyway {
+        return Err(Failure::told(
+            "`signpost adopt` found that publishing tells an assistant something else than before",
+            "`signpost publish --dry-run --diff` shows it; if it is meant, say so with --anyway",
+        ));
+    }
     if let Some(alone) = &alone
         && status.refused.is_empty()
         && !strict
@@ -65,6 +80,7 @@ pub fn run(args: &PublishArgs, global: &Global) -> Result<Exit, Failure> {
         workspace: &workspace,
         plan: &plan,
         status: &status,
+        lines: args.diff || global.verbose,
         mode: match (args.check, args.dry_run, strict) {
             (true, ..) => render::publish::Mode::Check,
             (_, true, _) => render::publish::Mode::DryRun,
@@ -107,6 +123,9 @@ pub fn planned(
     }
     let mut plan = session.patiently("Planning", || plan(workspace, &project, &chosen))?;
     plan.partial = !global.assistant.is_empty();
-    let status = status(workspace.tree(), &plan, &lock, give_up)?;
+    let mut status = status(workspace.tree(), &plan, &lock, give_up)?;
+    status.beside = beside(workspace, &project, &chosen, &lock);
+    // What would be written there is said with what is in the way.
+    status.beside.retain(|path| !plan.files.iter().any(|file| file.path == *path));
     Ok((plan, status))
 }

@@ -52,17 +52,6 @@ pub fn text(shown: &Shown<'_>) -> String {
     }
     table.render(width(), &mut out);
     left_alone(adoption, &mut out);
-    if adoption.links > 0 {
-        let text = format!(
-            "{} a link; `[publish] links = true` in signpost.toml keeps files with the same bytes as links",
-            if adoption.links == 1 {
-                "1 adopted file is".to_owned()
-            } else {
-                format!("{} adopted files are each", adoption.links)
-            }
-        );
-        out += &format!("\n{text}\n");
-    }
     let next = if shown.dry_run { "signpost adopt" } else { "signpost publish --dry-run" };
     let what = if shown.dry_run { "writes the rules" } else { "shows what each assistant's files become" };
     out + &format!("\n{} {what}\n", paint(COMMAND, next))

@@ -26,6 +26,8 @@ pub struct Shown<'a> {
     pub workspace: &'a Workspace<'a>,
     pub plan: &'a Plan,
     pub status: &'a Status,
+    /// Whether what differs is shown line by line.
+    pub lines: bool,
     pub mode: Mode,
 }
 
@@ -46,14 +48,13 @@ pub fn text(shown: &Shown<'_>) -> String {
     }
     refusals(status, &mut out);
     abandoned(status, &mut out);
-    if matches!(shown.mode, Mode::Check | Mode::DryRun) {
-        // What somebody else wrote would only be shown to go.
-        let foreign = |path: &RepoPath| status.refused.iter().any(|(own, why)| own == path && *why == Refusal::Foreign);
-        for change in status.changes.iter().filter(|change| !foreign(&change.path)) {
-            out += &difference(change);
-        }
-    } else if shown.mode == Mode::Write && status.refused.is_empty() {
+    let shows = matches!(shown.mode, Mode::Check | Mode::DryRun);
+    if shows || shown.mode == Mode::Write && status.refused.is_empty() {
         files(shown, &mut out);
+    }
+    beside(&status.beside, &mut out);
+    if shows {
+        lines(shown, &mut out);
     }
     losses(shown, &mut out);
     if !plan.unpublished.is_empty() {
@@ -84,6 +85,13 @@ fn headline(shown: &Shown<'_>) -> String {
         }
         Mode::Check if status.is_clean() => {
             paint(GOOD, format!("{} as publishing {rules} for {whom} would write them.", all_are(plan.files.len())))
+        }
+        Mode::Check if changed + status.refused.len() == 0 && !status.beside.is_empty() => {
+            let others = match status.beside.len() {
+                1 => "1 file stands beside them that the guidance does not know".to_owned(),
+                number => format!("{} files stand beside them that the guidance does not know", group(number)),
+            };
+            paint(BAD, format!("{} as published, and {others}.", all_are(plan.files.len())))
         }
         Mode::Check if changed + status.refused.len() == 0 && !status.abandoned.is_empty() => {
             paint(BAD, format!("{} left over from what was published once.", are(status.abandoned.len())))
@@ -171,6 +179,44 @@ fn refusals(status: &Status, out: &mut String) {
         }
         table.render(width(), out);
     }
+}
+
+/// What differs, line by line.
+fn lines(shown: &Shown<'_>, out: &mut String) {
+    // What somebody else wrote would only be shown to go.
+    let refused = |path: &RepoPath| shown.status.refused.iter().find(|(own, _)| own == path).map(|(_, why)| *why);
+    let differs = |change: &&Change| match refused(&change.path) {
+        Some(why) => why != Refusal::Foreign,
+        None => change.step != Step::Keep,
+    };
+    let mut changes = shown.status.changes.iter().filter(differs).peekable();
+    if shown.lines {
+        changes.for_each(|change| *out += &difference(change));
+    } else if changes.peek().is_some() {
+        let again = if shown.mode == Mode::Check { "--check" } else { "--dry-run" };
+        *out += &format!("\n{} shows the lines\n", paint(COMMAND, format!("signpost publish {again} --diff")));
+    }
+}
+
+/// So many files beside published ones are listed.
+const BESIDE: usize = 10;
+
+/// What somebody wrote into an assistant's folder by hand.
+pub fn beside(files: &[RepoPath], out: &mut String) {
+    if files.is_empty() {
+        return;
+    }
+    *out += &format!("\n{}\n", paint(STRONG, "Beside what is published, and not in the guidance"));
+    for path in files.iter().take(BESIDE) {
+        *out += &format!("  {}\n", paint(FILE, path));
+    }
+    if files.len() > BESIDE {
+        *out += &format!(
+            "  {}\n",
+            paint(FAINT, format!("and {} more; --format json lists them", group(files.len() - BESIDE)))
+        );
+    }
+    *out += &format!("  {} brings them in\n", paint(COMMAND, "signpost adopt"));
 }
 
 /// What stands about and is read by nobody.
@@ -335,6 +381,7 @@ pub struct PublishJson {
     files: Vec<FileJson>,
     refused: Vec<RefusedJson>,
     abandoned: Vec<String>,
+    beside: Vec<String>,
     losses: Vec<LossJson>,
     unpublished: Vec<UnpublishedJson>,
 }
@@ -430,6 +477,7 @@ pub fn json(shown: &Shown<'_>) -> PublishJson {
         files: status.changes.iter().map(file).collect(),
         refused: status.refused.iter().map(refused).collect(),
         abandoned: status.abandoned.iter().map(ToString::to_string).collect(),
+        beside: status.beside.iter().map(ToString::to_string).collect(),
         losses: plan.losses.iter().map(loss).collect(),
         unpublished: plan
             .unpublished

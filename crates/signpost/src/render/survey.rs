@@ -30,6 +30,7 @@ pub fn text(workspace: &Workspace<'_>, project: &Project, survey: &Survey<'_>, a
         }
     }
     unclaimed(workspace, survey, &mut out);
+    super::publish::beside(&survey.beside, &mut out);
     for (folder, why) in &project.index.unreadable {
         out += &format!("\n{} {folder}/ could not be read: {why}\n", paint(BAD, "!"));
     }
@@ -123,18 +124,13 @@ fn nothing(workspace: &Workspace<'_>, survey: &Survey<'_>, out: &mut String) {
         survey.assistants.iter().map(|assistant| assistant.profile.title.clone()).collect()
     };
     out.push_str(&format!("Looked for the files of: {}.\n\n", looked.join(", ")));
-    out.push_str("To begin, write what an assistant should know of this project into AGENTS.md at the root:\n");
-    out.push_str("how to build and test it, and what it got wrong the last time.\n\n");
-    out.push_str("Do your assistants read other files? Describe each in a profile, guidance/profiles/NAME.toml:\n\n");
-    for line in [
-        "name = \"my-assistant\"",
-        "[[place]]",
-        "id = \"rules\"",
-        "level = \"project\"",
-        "files = [\".my-assistant/rules/*.md\"]",
-    ] {
-        out.push_str(&format!("  {}\n", paint(FAINT, line)));
-    }
+    let begin = |command: &str, what: &str| format!("  {}  {}\n", paint(COMMAND, format!("{command:<22}")), what);
+    out.push_str(&begin("signpost init", "writes first rules from what the repository states"));
+    out.push_str(&begin("signpost draft NAME", "writes one rule: say what an assistant got wrong the last time"));
+    out.push_str(&begin(
+        "signpost profile draft",
+        "describes an assistant that reads other files, as soon as one stands here",
+    ));
     out.push_str(&format!("\nTo see what Signpost does with such files: {}\n", paint(COMMAND, "signpost tour")));
 }
 
@@ -145,6 +141,7 @@ pub struct SurveyJson {
     assistants: Vec<AssistantJson>,
     files: Vec<FileJson>,
     unclaimed: Vec<UnclaimedJson>,
+    beside: Vec<String>,
     source_files: usize,
     #[serde(skip_serializing_if = "Option::is_none")]
     zones: Option<Vec<super::weigh::ZoneJson>>,
@@ -233,6 +230,7 @@ pub fn json(
                 assistant.rules.iter().zip(matches).map(move |(rule, matches)| file(assistant, rule, *matches))
             })
             .collect(),
+        beside: survey.beside.iter().map(ToString::to_string).collect(),
         unclaimed: survey
             .unclaimed
             .iter()

@@ -2,7 +2,7 @@
 
 use super::Refused;
 use crate::base::repo_path::Location;
-use crate::change::adopt;
+use crate::change::address::Address;
 use crate::change::publish::source::Source;
 use crate::change::publish::{Plan, Planned};
 use crate::files::MemoryTree;
@@ -76,21 +76,20 @@ pub(super) fn edited_header(
     }
     let source = plan.sources.iter().find(|source| source.path == *only);
     let base = source.map(|source| source.base.clone()).unwrap_or_default();
-    let from_root = place.base == crate::profile::Base::Root || found.anchor.path != base;
-    let patterns = |rule: &Rule| adopt::patterns_from(rule, &base, from_root, &place.dialect).map_err(&refuse);
-    let ((old_paths, old_except), (new_paths, new_except)) = (patterns(&old)?, patterns(&new)?);
+    let address = |rule: &Rule| Address::of(rule, place, &[], &base).map_err(&refuse);
     let mut items = new.scope.paths.items.iter().chain(&new.scope.except.items);
     if let Some(item) = items.find(|item| item.pattern.is_err()) {
         return Err(refuse(format!("`{}` is no valid pattern", item.text)));
     }
-    if new.reach == Reach::Scoped && new_paths.is_empty() {
+    if new.reach == Reach::Scoped && new.scope.paths.set.is_empty() {
         return Err(refuse("its patterns take nothing any more".to_owned()));
     }
+    let (was, is) = (address(&old)?, address(&new)?);
     Ok(Some(EditedHeader {
         summary: (new.summary != old.summary).then(|| new.summary.clone()),
-        paths: (old_paths != new_paths).then_some((old_paths, new_paths)),
-        except: (old_except != new_except).then_some((old_except, new_except)),
-        reach: (old.reach != new.reach).then_some(new.reach),
+        paths: (was.paths != is.paths).then_some((was.paths, is.paths)),
+        except: (was.except != is.except).then_some((was.except, is.except)),
+        reach: (was.reach != is.reach).then_some(is.reach),
     }))
 }
 

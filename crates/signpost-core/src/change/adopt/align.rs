@@ -1,7 +1,9 @@
 //! Files that say nearly the same, laid side by side: what all are told becomes one piece, and what differs a choice.
 
 use super::cut::{atoms, squeezed};
-use super::{Adoptee, Difference, Piece, Told, Version, Writer, cut};
+use super::faithful::Effort;
+use super::writer::Writer;
+use super::{Adoptee, Difference, Piece, Told, Version, cut};
 use crate::directive::normal;
 use std::collections::{BTreeMap, BTreeSet};
 
@@ -22,22 +24,6 @@ fn with_the_same_words(versions: BTreeMap<usize, Told>) -> Vec<Piece> {
         }
     }
     groups.into_iter().map(|(_, piece)| piece).collect()
-}
-
-/// Which files share a section, or most of one, with a file of another assistant.
-pub(super) fn akin(files: &[Adoptee]) -> Vec<bool> {
-    let cut: Vec<(BTreeSet<usize>, BTreeSet<String>)> = files
-        .iter()
-        .map(|one| {
-            let atoms = one.units.iter().flat_map(|unit| atoms(&unit.text));
-            (one.members.clone(), atoms.filter(|atom| !atom.starts_with('#')).map(|atom| squeezed(&atom)).collect())
-        })
-        .collect();
-    let shares = |one: &(BTreeSet<usize>, BTreeSet<String>), other: &(BTreeSet<usize>, BTreeSet<String>)| {
-        let shared = one.1.intersection(&other.1).count();
-        one.0.is_disjoint(&other.0) && shared > 0 && shared * 4 >= one.1.len().min(other.1.len())
-    };
-    (0..cut.len()).map(|one| cut.iter().any(|other| shares(&cut[one], other))).collect()
 }
 
 impl Writer<'_, '_> {
@@ -97,7 +83,8 @@ impl Writer<'_, '_> {
         choose: &mut dyn FnMut(&Difference) -> Option<usize>,
     ) -> Vec<Piece> {
         let mut groups = with_the_same_words(versions);
-        if groups.len() < 2 {
+        let files = groups.iter().flat_map(|piece| &piece.files);
+        if groups.len() < 2 || self.efforts.of_all(files) >= Effort::Sections {
             return groups;
         }
         let all: Vec<Vec<String>> = groups.iter().map(|piece| atoms(&piece.text)).collect();
@@ -122,10 +109,10 @@ impl Writer<'_, '_> {
         let mut difference = Difference { title: groups[0].title.clone(), versions, chosen: None };
         difference.chosen = choose(&difference).filter(|number| *number < groups.len());
         let chosen = difference.chosen;
-        self.adoption.differences.push(difference);
         let everybody = || groups.iter().flat_map(|piece| piece.members.iter().copied()).collect();
-        let everywhere = || groups.iter().flat_map(|piece| piece.files.iter().cloned()).collect();
+        let everywhere = || groups.iter().flat_map(|piece| piece.files.iter().cloned()).collect::<BTreeSet<_>>();
         if let Some(number) = chosen {
+            self.adoption.changed.extend(everywhere());
             let (title, text) = (groups[number].title.clone(), groups[number].text.clone());
             return vec![Piece { title, text, members: everybody(), files: everywhere() }];
         }

@@ -2,7 +2,7 @@
 
 use super::Adoption;
 use crate::base::repo_path::RepoPath;
-use crate::change::publish::changes::status;
+use crate::change::publish::changes::{Status, status};
 use crate::change::publish::{Content, Plan, PublishError, plan};
 use crate::files::Overlay;
 use crate::profile::Profile;
@@ -42,9 +42,9 @@ pub struct Checked {
     pub pending: usize,
 }
 
-/// Why that can't be told.
+/// Why nothing can be adopted.
 #[derive(thiserror::Error, Debug)]
-pub enum CheckError {
+pub enum AdoptError {
     /// The project as it would be can't be worked on.
     #[error(transparent)]
     Workspace(#[from] WorkspaceError),
@@ -53,9 +53,9 @@ pub enum CheckError {
     Publish(#[from] PublishError),
 }
 
-impl From<crate::files::TreeError> for CheckError {
+impl From<crate::files::TreeError> for AdoptError {
     fn from(error: crate::files::TreeError) -> Self {
-        CheckError::Workspace(error.into())
+        AdoptError::Workspace(error.into())
     }
 }
 
@@ -68,7 +68,7 @@ pub fn check(
     project: &Project,
     profiles: &[&Profile],
     adoption: &Adoption,
-) -> Result<Checked, CheckError> {
+) -> Result<Checked, AdoptError> {
     let (tree, plan, pending) = as_published(workspace, profiles, adoption)?;
     let after = workspace.over(&tree);
     let after_project = after.project()?;
@@ -119,7 +119,7 @@ fn changed(
     readers: [&Profile; 2],
     zone: &Zone,
     earlier: &FxHashSet<Box<str>>,
-) -> Result<Option<Changes>, CheckError> {
+) -> Result<Option<Changes>, AdoptError> {
     let brief = |side: usize| tellers[side].brief(readers[side], &zone.example);
     let briefs = [brief(0)?, brief(1)?];
     if is_untouched(&briefs[0], &briefs[1]) {
@@ -133,38 +133,56 @@ fn changed(
     Ok(compare(&before, &after))
 }
 
-/// The project with what is adopted and then published; what publishing plans, and how many files it would write.
-fn as_published<'t>(
+/// The project with what is adopted, and what publishing would do there.
+pub(super) struct Adopted<'t> {
+    pub tree: Overlay<'t>,
+    pub plan: Plan,
+    pub status: Status,
+}
+
+/// Adopts in memory; `without` are rules that are looked away from.
+pub(super) fn as_adopted<'t>(
     workspace: &Workspace<'t>,
     profiles: &[&Profile],
     adoption: &Adoption,
-) -> Result<(Overlay<'t>, Plan, usize), CheckError> {
+    without: &[RepoPath],
+) -> Result<Adopted<'t>, AdoptError> {
     let mut tree = Overlay::new(workspace.tree());
+    without.iter().for_each(|rule| tree.remove(rule.clone()));
     for rule in &adoption.rules {
         tree.write(rule.path.clone(), rule.text.as_bytes());
     }
-    let mut lock = workspace.lock()?;
-    lock.file.retain(|known| !adoption.files.iter().any(|file| file.path == known.path));
-    lock.file.extend(adoption.files.iter().cloned());
-    lock.file.sort_by(|a, b| a.path.cmp(&b.path));
+    let mut lock = adoption.lock(&workspace.lock()?);
+    lock.file.retain(|known| !known.sources.iter().any(|source| without.contains(source)));
     tree.write(RepoPath::root().join(LOCK_FILE), lock.to_text());
-    let (published, pending) = {
+    let (plan, status) = {
         let adopted = workspace.over(&tree);
         let project = adopted.project()?;
         let own: Vec<&Profile> =
             adopted.profiles.iter().filter(|one| profiles.iter().any(|own| own.name == one.name)).collect();
         let plan = plan(&adopted, &project, &own)?;
         let status = status(&tree, &plan, &lock, &[])?;
-        let pending: Vec<_> = status.pending().map(|change| (change.path.clone(), change.new.clone())).collect();
-        (plan, pending)
+        (plan, status)
     };
-    let count = pending.len();
-    for (path, new) in pending {
-        match new {
-            Some(Content::Text(text)) => tree.write(path, text),
+    Ok(Adopted { tree, plan, status })
+}
+
+/// The project with what is adopted and then published; what publishing plans, and how many files it would write.
+fn as_published<'t>(
+    workspace: &Workspace<'t>,
+    profiles: &[&Profile],
+    adoption: &Adoption,
+) -> Result<(Overlay<'t>, Plan, usize), AdoptError> {
+    let Adopted { mut tree, plan, status } = as_adopted(workspace, profiles, adoption, &[])?;
+    let mut count = 0;
+    for change in status.pending() {
+        count += 1;
+        let path = change.path.clone();
+        match &change.new {
+            Some(Content::Text(text)) => tree.write(path, text.as_bytes()),
             Some(Content::Link(target)) => {
-                let text = path.folder().resolve(&target).and_then(|target| {
-                    published.files.iter().find(|file| file.path == target).map(|file| file.content.clone())
+                let text = path.folder().resolve(target).and_then(|target| {
+                    plan.files.iter().find(|file| file.path == target).map(|file| file.content.clone())
                 });
                 if let Some(Content::Text(text)) = text {
                     tree.write(path, text);
@@ -173,7 +191,7 @@ fn as_published<'t>(
             None => tree.remove(path),
         }
     }
-    Ok((tree, published, count))
+    Ok((tree, plan, count))
 }
 
 /// Whether two briefs are of the same texts, so that nobody need read what they say.

@@ -1,56 +1,48 @@
 //! What a file of an assistant says, as the guidance would say it: which part of the project it is for, and when it is told.
 
+use super::Adoptee;
 use super::cut::{squeezed, units};
-use super::{Address, Adoptee};
+use super::faithful::{Effort, Efforts};
 use crate::base::repo_path::RepoPath;
 use crate::base::wording::{MOST_WORDS, group, size};
+use crate::change::address::{Address, hidden_below};
 use crate::change::publish::changes::link_mark;
 use crate::change::publish::source::without_blank_lines;
 use crate::directive::MOST_DIRECTIVES;
-use crate::pattern::translate::translate;
-use crate::pattern::{Dialect, Pattern, escaped};
-use crate::profile::{Base, Kind, Level, Nested, Place, Profile, Reach};
-use crate::project::guidance::{self, Kept};
+use crate::inspect::beside::is_ignored;
+use crate::profile::{Kind, Place, Profile};
+use crate::project::guidance::Kept;
 use crate::project::lock::Lock;
 use crate::project::rule::Rule;
 use crate::project::workspace::{Project, Workspace};
 use std::collections::BTreeSet;
 use std::sync::Arc;
 
-/// The folders further down whose own files keep an assistant that reads only the nearest from reading a file.
-pub(super) fn hidden_below(
-    project: &Project,
-    workspace: &Workspace<'_>,
-    profile: &Profile,
-    rule: &Rule,
-) -> Vec<RepoPath> {
-    if profile.nested != Nested::Nearest || rule.level != Level::Folder {
-        return Vec::new();
-    }
-    let number = workspace.profiles.iter().position(|other| other.name == profile.name).unwrap_or_default();
-    let here = &rule.found.anchor.path;
-    let same_place = project.candidates[number].iter().filter(|found| found.place == rule.found.place);
-    let mut below: Vec<RepoPath> =
-        same_place.map(|found| found.anchor.path.clone()).filter(|folder| folder.below(here).is_some()).collect();
-    below.sort();
-    below.dedup();
-    let all = below.clone();
-    below.retain(|folder| !all.iter().any(|other| folder.below(other).is_some()));
-    below
+/// What the files of an assistant are read with.
+pub(super) struct Reading<'a, 'w> {
+    pub workspace: &'a Workspace<'w>,
+    pub project: &'a Project,
+    pub lock: &'a Lock,
+    pub efforts: &'a Efforts,
 }
 
 /// A file as adopting sees it; nothing where it is in the guidance already; the reason where it stays outside.
 pub(super) fn read(
-    workspace: &Workspace<'_>,
+    reading: &Reading<'_, '_>,
     profile: &Profile,
     number: usize,
     rule: &Arc<Rule>,
-    lock: &Lock,
-    hidden: &[RepoPath],
 ) -> Result<Option<(Address, Adoptee)>, String> {
+    let Reading { workspace, project, lock, efforts } = reading;
     let place = rule.place_in(profile);
     let Some(path) = rule.file().in_root() else { return Err("it is yours alone, in your home folder".into()) };
     if let Some(why) = stays_outside(rule, place) {
+        return Err(why);
+    }
+    if is_ignored(project, path) {
+        return Err("git ignores it, so it is one person's own".into());
+    }
+    if let Effort::Left(why) = efforts.of(path) {
         return Err(why);
     }
     if let Some(known) = lock.of(path) {
@@ -88,7 +80,9 @@ pub(super) fn read(
         files: BTreeSet::from([path.clone()]),
         kept: Kept::of(&rule.document.text, &rule.header, place),
     };
-    Ok(Some((address(rule, place, hidden)?, adoptee)))
+    let hidden = hidden_below(project, workspace, profile, rule);
+    let base = part_of(project, &rule.found.anchor.path);
+    Ok(Some((Address::of(rule, place, &hidden, &base)?, adoptee)))
 }
 
 /// Why a file is no matter of the guidance.
@@ -116,70 +110,8 @@ fn unreadable(rule: &Rule) -> Option<String> {
     }
 }
 
-/// For which files, when and by which summary it is told.
-fn address(rule: &Rule, place: &Place, hidden: &[RepoPath]) -> Result<Address, String> {
-    let base = if rule.level == Level::Folder { rule.found.anchor.path.clone() } else { RepoPath::root() };
-    let (mut paths, mut except) = match rule.reach {
-        Reach::Scoped | Reach::Offered => patterns_from(rule, &base, place.base == Base::Root, &place.dialect)?,
-        Reach::Standing | Reach::Called => Default::default(),
-    };
-    if rule.reach == Reach::Scoped && paths.is_empty() {
-        return Err("it is scoped and has no valid pattern, so it reaches no file".into());
-    }
-    let mut reach = rule.reach;
-    if matches!(reach, Reach::Standing | Reach::Scoped) && !hidden.is_empty() {
-        // Where only the nearest file is read, those above are not told there.
-        if reach == Reach::Standing {
-            (reach, paths) = (Reach::Scoped, vec!["**".to_owned()]);
-        }
-        let below = hidden.iter().filter_map(|folder| folder.below(&base));
-        except.extend(below.map(|folder| format!("{}/**", escaped(folder, guidance::dialect()))));
-    }
-    let summary = rule.summary.as_ref().map(|text| text.split_whitespace().collect::<Vec<_>>().join(" "));
-    Ok(Address { base, reach, paths, except, summary })
-}
-
-/// The patterns of a rule, as the guidance writes them in a folder. `from_root` says that they count from the root
-/// and not from there.
-pub(crate) fn patterns_from(
-    rule: &Rule,
-    folder: &RepoPath,
-    from_root: bool,
-    dialect: &Dialect,
-) -> Result<(Vec<String>, Vec<String>), String> {
-    let below = !folder.is_root() && from_root;
-    let one = |pattern: &Pattern| -> Result<Vec<String>, String> {
-        let words = translate(pattern.text(), dialect, guidance::dialect(), &RepoPath::root()).words;
-        if !below {
-            return Ok(words);
-        }
-        // They count from the root, and the rule will stand further down.
-        let cut = |text: &String| {
-            let rest = text.trim_start_matches('/').strip_prefix(folder.as_str())?.strip_prefix('/')?;
-            Some(if rest.contains('/') { rest.to_owned() } else { format!("/{rest}") })
-        };
-        let any_depth = |text: &&String| !text.contains('/') || text.starts_with("**/");
-        words
-            .iter()
-            .map(|text| cut(text).or_else(|| any_depth(&text).then(|| text.clone())))
-            .collect::<Option<Vec<_>>>()
-            .ok_or_else(|| format!("its pattern `{}` can't be said from {folder}/", pattern.text()))
-    };
-    let (mut paths, mut except) = (Vec::new(), Vec::new());
-    for pattern in &rule.scope.paths.set.patterns {
-        match (pattern.is_negated(), except.is_empty()) {
-            (true, _) => except.extend(one(pattern)?),
-            (false, true) => paths.extend(one(pattern)?),
-            (false, false) => {
-                return Err("its patterns take files in again after a `!`, which the guidance can't say".into());
-            }
-        }
-    }
-    for pattern in &rule.scope.except.set.patterns {
-        if pattern.is_negated() {
-            return Err("its exceptions have exceptions, which the guidance can't say".into());
-        }
-        except.extend(one(pattern)?);
-    }
-    Ok((paths, except))
+/// The part of the project that has a `guidance/` of its own and holds a folder; else the root.
+fn part_of(project: &Project, folder: &RepoPath) -> RepoPath {
+    let mut parts = folder.way().into_iter().rev();
+    parts.find(|part| project.index.folder(&part.join("guidance/rules")).is_some()).unwrap_or_default()
 }

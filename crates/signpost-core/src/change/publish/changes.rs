@@ -1,5 +1,6 @@
 //! A plan held against the tree and the lock: what to do, and what must not be touched.
 
+use super::alike::{in_form_of, says_the_same};
 use super::{Content, Plan, Planned};
 use crate::base::repo_path::{Location, RepoPath};
 use crate::files::{EntryKind, Look, Tree, TreeError};
@@ -74,6 +75,8 @@ pub struct Status {
     /// Files that were published once, still stand there, and that no assistant reads any more: a profile is gone, or
     /// its places changed. They are for the person to delete.
     pub abandoned: Vec<RepoPath>,
+    /// Files beside published ones that the guidance does not know, as whoever looked for them found.
+    pub beside: Vec<RepoPath>,
     /// The lock as it should be afterwards.
     pub lock: Lock,
     /// The lock as it is.
@@ -85,6 +88,7 @@ impl Status {
     pub fn is_clean(&self) -> bool {
         self.refused.is_empty()
             && self.abandoned.is_empty()
+            && self.beside.is_empty()
             && self.pending().next().is_none()
             && self.lock == self.old_lock
     }
@@ -110,6 +114,11 @@ pub fn status(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath]) -
         return Err(error);
     }
     let mut status = Status { old_lock: lock.clone(), ..Status::default() };
+    let still_there = |path: &&RepoPath| {
+        tree.look(&Location::root((*path).clone())) != Look::Nothing
+            && !plan.files.iter().any(|file| file.path == **path)
+    };
+    status.lock.left = lock.left.iter().filter(still_there).cloned().collect();
     for file in &plan.files {
         let at = Location::root(file.path.clone());
         let entry = match entry(tree, &at)? {
@@ -130,7 +139,7 @@ pub fn status(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath]) -
             _ => (None, None),
         };
         let same = match &file.content {
-            Content::Text(text) => old.as_deref().is_some_and(|old| *without_carriage_returns(old) == *text.as_bytes()),
+            Content::Text(text) => old.as_deref().is_some_and(|old| says_the_same(old, text)),
             Content::Link(target) => old_link.as_ref() == Some(target),
         };
         let ours = known.is_some_and(|known| is_as_recorded(known, old.as_deref(), old_link.as_deref()))
@@ -158,8 +167,19 @@ pub fn status(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath]) -
                 continue;
             }
         };
-        status.lock.file.push(locked(file));
-        status.changes.push(Change { path: file.path.clone(), old, old_link, new: Some(file.content.clone()), step });
+        let mut entry = locked(file);
+        if step == Step::Keep
+            && let Some(old) = &old
+        {
+            // It stays as it is, so what is on disk is what was published.
+            entry.hash = match known {
+                Some(known) if known.is(old) || known.hash == entry.hash => known.hash.clone(),
+                _ => hash(&without_carriage_returns(old)),
+            };
+        }
+        status.lock.file.push(entry);
+        let new = if step == Step::Update { in_form_of(old.as_deref(), &file.content) } else { file.content.clone() };
+        status.changes.push(Change { path: file.path.clone(), old, old_link, new: Some(new), step });
     }
     gone(tree, plan, lock, give_up, &mut status)?;
     status.changes.sort_by(|a, b| a.path.cmp(&b.path));

@@ -4,6 +4,7 @@ use super::source::Source;
 use crate::base::repo_path::RepoPath;
 use crate::base::wording::MOST_WORDS;
 use crate::directive::Outline;
+use crate::header::HeaderStyle;
 use crate::project::guidance::Marker;
 use std::ops::Range;
 
@@ -54,16 +55,19 @@ pub fn compose(top: &str, parts: &[Part], sources: &[Source]) -> (String, Vec<Se
 }
 
 /// Standing rules, then scoped ones from the wide to the narrow, those for the same files together, then those that
-/// are of use at times.
+/// are of use at times; among what is alike as the rules say with `order`.
 fn in_order<'p>(parts: &'p [Part], sources: &[Source]) -> Vec<&'p Part> {
     let mut ordered: Vec<&Part> = parts.iter().collect();
-    ordered.sort_by_cached_key(|part| match &part.above {
-        Above::Nothing => (0, RepoPath::root(), false, String::new()),
-        Above::Under(marker @ Marker::For { .. }) => {
-            let source = &sources[part.source];
-            (1, source.spelled_folder(), source.subtree().is_none(), marker.to_string())
+    ordered.sort_by_cached_key(|part| {
+        let source = &sources[part.source];
+        match &part.above {
+            Above::Nothing => (0, RepoPath::root(), false, String::new(), source.order),
+            Above::Under(marker @ Marker::For { .. }) => {
+                let (folder, patterns) = (source.spelled_folder(), source.subtree().is_none());
+                (1, folder, patterns, marker.to_string(), source.order)
+            }
+            Above::Under(Marker::When(summary)) => (2, RepoPath::root(), false, summary.clone(), source.order),
         }
-        Above::Under(Marker::When(summary)) => (2, RepoPath::root(), false, summary.clone()),
     });
     ordered
 }
@@ -99,6 +103,10 @@ fn join(top: &str, parts: &[&Part], sources: &[Source], titled: &[bool]) -> (Str
             }
         }
         separate(&mut text);
+        if text.is_empty() && HeaderStyle::begins(&source.body) {
+            // On the first line it would begin a header.
+            text.push('\n');
+        }
         let start = text.len();
         text += &deeper_by(&source.body, deeper, source.headings());
         segments.push(Segment { source: source.path.clone(), span: start..text.len(), deeper, marker });

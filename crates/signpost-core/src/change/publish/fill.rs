@@ -2,7 +2,7 @@
 
 use super::compose::{Above, Part, Segment, compose};
 use super::source::Source;
-use super::{Content, Draft, LossKind, Planned, Planner, header};
+use super::{Content, Draft, LossKind, Planned, Planner};
 use crate::base::repo_path::{Location, RepoPath};
 use crate::base::tokens::estimate;
 use crate::files::MemoryTree;
@@ -47,7 +47,8 @@ impl<'a> Planner<'a, '_> {
             let line = |form: fn(&str) -> String| remark.as_deref().map_or(String::new(), form);
             let keys = format!("{}{}", draft.block, draft.kept.concat());
             let keys = self.as_it_was(&path, &draft, &keys).unwrap_or(keys);
-            let head = header::fenced(style, &keys, &line(|remark| format!("# {remark}\n")));
+            let with_remark = line(|remark| format!("# {remark}\n")) + &keys;
+            let head = if keys.is_empty() { String::new() } else { style.fenced(&with_remark) };
             let comment = line(|remark| format!("<!-- {remark} -->\n"));
             let mut top = if head.is_empty() { comment.clone() } else { head };
             let (mut text, mut segments) = compose(&top, &parts, self.sources);
@@ -105,7 +106,7 @@ impl<'a> Planner<'a, '_> {
         let location = Location::root(path.clone());
         let found = Finder::new(self.workspace.tree(), None).owner(profile, &location)?;
         let says = |keys: &str| {
-            let tree = MemoryTree::new().with(path.as_str(), header::fenced(place.header, keys, "") + "\ntext\n");
+            let tree = MemoryTree::new().with(path.as_str(), place.header.fenced(keys) + "\ntext\n");
             let rule = Rule::read(profile, found.clone(), Arc::new(Document::read(&tree, &location, estimate)));
             let texts = |key: &KeyPatterns| key.items.iter().map(|item| item.text.clone()).collect::<Vec<_>>();
             let broken = !rule.header.problems.is_empty() || rule.scope.paths.wrong_form;

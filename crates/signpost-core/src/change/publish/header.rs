@@ -240,7 +240,7 @@ fn yaml_text(text: &str) -> String {
 
 /// Whether a place reads back what was wanted.
 fn reads_as(place: &Place, block: &str, wanted: &Wanted, choice: &Choice) -> bool {
-    let header = Header::read(&fenced(place.header, block, ""), place.header);
+    let header = Header::read(&place.header.fenced(block), place.header);
     if place.reach_of(&header) != wanted.reach || !header.problems.is_empty() {
         return false;
     }
@@ -253,7 +253,7 @@ fn reads_as(place: &Place, block: &str, wanted: &Wanted, choice: &Choice) -> boo
     }
     let read = |key: &Option<String>| {
         let key = key.as_ref().and_then(|key| header.get(key));
-        let found = crate::project::rule::KeyPatterns::read(key, &fenced(place.header, block, ""), &place.dialect);
+        let found = crate::project::rule::KeyPatterns::read(key, &place.header.fenced(block), &place.dialect);
         found.items.into_iter().map(|item| (item.text, item.pattern.is_ok())).collect::<Vec<_>>()
     };
     let all_there = |key: &Option<String>, form: &Option<Form>| match form {
@@ -264,12 +264,4 @@ fn reads_as(place: &Place, block: &str, wanted: &Wanted, choice: &Choice) -> boo
         _ => true,
     };
     all_there(&place.keys.paths, &choice.paths) && all_there(&place.keys.except, &choice.except)
-}
-
-/// Keys between the fences of a style; nothing where there are none.
-pub fn fenced(style: HeaderStyle, block: &str, remark: &str) -> String {
-    match style.fence() {
-        Some(fence) if !block.is_empty() => format!("{fence}\n{remark}{block}{fence}\n"),
-        _ => String::new(),
-    }
 }

@@ -1,7 +1,8 @@
 //! One file for what is the same, and links to it.
 
 use super::{Content, Planned};
-use crate::base::repo_path::RepoPath;
+use crate::base::repo_path::{Location, RepoPath};
+use crate::files::Tree;
 use rustc_hash::FxHashMap;
 
 /// Makes files with the same bytes one file, and links to it.
@@ -16,6 +17,21 @@ pub(super) fn link_same(files: &mut [Planned]) {
             None => {
                 first.insert(text.clone(), files[number].path.clone());
             }
+        }
+    }
+}
+
+/// Keeps links from one file to another of the same text that somebody made.
+pub(super) fn keep_links(files: &mut [Planned], tree: &dyn Tree) {
+    let kept = |file: &Planned| {
+        let target = tree.link_target(&Location::root(file.path.clone()))?;
+        let leads_to = file.path.folder().resolve(&target).filter(|leads_to| *leads_to != file.path)?;
+        files.iter().any(|other| other.path == leads_to && other.content == file.content).then_some(target)
+    };
+    let kept: Vec<Option<String>> = files.iter().map(kept).collect();
+    for (file, target) in files.iter_mut().zip(kept) {
+        if let Some(target) = target {
+            file.content = Content::Link(target);
         }
     }
 }

@@ -34,6 +34,26 @@ pub struct Way {
     pub losses: Vec<LossKind>,
     /// How much is lost, for choosing; 0 is nothing.
     rank: usize,
+    /// Whether the header is the whole of it, what is kept included.
+    pub whole_header: bool,
+}
+
+impl Way {
+    /// A way that loses nothing, with all of its header.
+    pub fn kept(place: usize, anchor: RepoPath, path: RepoPath, shared: bool, header: Written, above: Above) -> Self {
+        Way {
+            place,
+            anchor,
+            path,
+            shared,
+            others: Vec::new(),
+            header,
+            above,
+            losses: Vec::new(),
+            rank: 0,
+            whole_header: true,
+        }
+    }
 }
 
 /// What is asked, with what it loses.
@@ -94,7 +114,8 @@ pub fn ways(
                 let (anchor, path) = (ask.anchor.clone(), ask.anchor.join(&below));
                 let others = others.iter().map(|other| ask.anchor.join(other)).collect();
                 let (losses, rank) = (ask.losses.clone(), ask.rank);
-                let way = Way { place: number, anchor, path, shared, others, header, above, losses, rank };
+                let place = number;
+                let way = Way { place, anchor, path, shared, others, header, above, losses, rank, whole_header: false };
                 if owns(&way) {
                     ways.push(way);
                     break;
@@ -102,7 +123,10 @@ pub fn ways(
             }
         }
     }
-    ways.sort_by_key(|way| (way.rank, way.place));
+    // Where it stood is better than where it could stand, as long as nothing is lost there.
+    let kept = source.keep.get(&profile.name).and_then(Kept::file).map(|file| source.base.join(file));
+    let elsewhere = |way: &Way| !(kept.as_ref() == Some(&way.path) && way.losses.is_empty());
+    ways.sort_by_key(|way| (elsewhere(way), way.rank, way.place));
     ways
 }
 

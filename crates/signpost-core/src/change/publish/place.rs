@@ -3,7 +3,7 @@
 use super::compose::Part;
 use super::options::{Way, ways};
 use super::source::Source;
-use super::{Draft, LossKind, Planner, header};
+use super::{Draft, LossKind, Planner};
 use crate::base::repo_path::{Location, RepoPath};
 use crate::header::{Header, HeaderStyle};
 use crate::profile::{Kind, Level, Nested, Reach};
@@ -33,6 +33,12 @@ impl<'a> Planner<'a, '_> {
     /// Finds a file for a rule.
     pub(super) fn place(&mut self, number: usize, source: usize) {
         let (profile, rule) = (self.profiles[number], &self.sources[source]);
+        if let Some(way) = self.pinned(number, source)
+            && let Some(path) = self.free(&way, source)
+        {
+            self.take(number, source, way, path);
+            return;
+        }
         if let Some(path) = self.already_told(number, source) {
             let draft = self.drafts.get_mut(&path).expect("it was just found");
             if !draft.assistants.contains(&number) {
@@ -57,37 +63,42 @@ impl<'a> Planner<'a, '_> {
             for loss in &way.losses {
                 self.lose(loss.clone(), number, source, Some(path.clone()));
             }
-            let place = way.place;
-            let draft = self.drafts.entry(path.clone()).or_insert_with(|| Draft {
-                owner: (number, place),
-                anchor: way.anchor.clone(),
-                block: way.header.block.clone(),
-                parts: Vec::new(),
-                assistants: Vec::new(),
-                shared: way.shared,
-                kept: Vec::new(),
-            });
-            let part = Part { source, above: way.above };
-            let holding = self.holding.entry(source).or_default();
-            if !holding.contains(&path) {
-                holding.push(path.clone());
-                draft.parts.push(part);
-                let style = profile.places[place].header;
-                let kept = rule.keep.get(&profile.name).filter(|_| style != HeaderStyle::None);
-                if let Some(lines) = kept.map(|kept| kept.lines(style)) {
-                    // Rules that were cut from one file keep the same.
-                    if !draft.kept.contains(&lines) {
-                        draft.kept.push(lines);
-                    }
-                }
-            }
-            if !draft.assistants.contains(&number) {
-                draft.assistants.push(number);
-            }
-            self.known.insert(path.as_str().to_lowercase(), path);
+            self.take(number, source, way, path);
             return;
         }
         self.lose(LossKind::LeftOut { reach: rule.reach, no_room: false }, number, source, None);
+    }
+
+    /// Puts a rule into a file.
+    fn take(&mut self, number: usize, source: usize, way: Way, path: RepoPath) {
+        let (profile, rule) = (self.profiles[number], &self.sources[source]);
+        let draft = self.drafts.entry(path.clone()).or_insert_with(|| Draft {
+            owner: (number, way.place),
+            anchor: way.anchor.clone(),
+            block: way.header.block.clone(),
+            parts: Vec::new(),
+            assistants: Vec::new(),
+            shared: way.shared,
+            kept: Vec::new(),
+        });
+        let part = Part { source, above: way.above };
+        let holding = self.holding.entry(source).or_default();
+        if !holding.contains(&path) {
+            holding.push(path.clone());
+            draft.parts.push(part);
+            let style = profile.places[way.place].header;
+            let kept = rule.keep.get(&profile.name).filter(|_| style != HeaderStyle::None && !way.whole_header);
+            if let Some(lines) = kept.map(|kept| kept.lines(style)) {
+                // Rules that were cut from one file keep the same.
+                if !draft.kept.contains(&lines) {
+                    draft.kept.push(lines);
+                }
+            }
+        }
+        if !draft.assistants.contains(&number) {
+            draft.assistants.push(number);
+        }
+        self.known.insert(path.as_str().to_lowercase(), path);
     }
 
     /// A file of another assistant that holds the rule, and that this one reads too.
@@ -99,7 +110,7 @@ impl<'a> Planner<'a, '_> {
             let own = finder.owner(profile, &Location::root(path.clone()))?;
             let place = &profile.places[own.place];
             let style = self.profiles[draft.owner.0].places[draft.owner.1].header;
-            let header = Header::read(&header::fenced(style, &draft.block, ""), place.header);
+            let header = Header::read(&style.fenced(&draft.block), place.header);
             let told = place.kind == Kind::Rule && place.reach_of(&header) == Reach::Standing;
             (told && draft.block.is_empty() && draft.kept.is_empty()).then(|| path.clone())
         })

@@ -35,6 +35,8 @@ pub struct Source {
     pub reach: Reach,
     /// Whom it is for; `None` for all.
     pub assistants: Option<Vec<String>>,
+    /// Where it comes among the rules of a file; what has no order comes last.
+    pub order: i64,
     /// What is kept for each assistant's file.
     pub keep: BTreeMap<String, Kept>,
     read: OnceLock<Read>,
@@ -249,7 +251,8 @@ pub fn read<'t>(
         let name = path.below(&folder).unwrap_or(path.as_str());
         let name = name.strip_suffix(".md").unwrap_or(name).to_owned();
         let (rule, reach, assistants, keep) = (rule.clone(), rule.reach, header.assistants, header.keep);
-        sources.push(Source { rule, path, base, name, body, reach, assistants, keep, read: OnceLock::new() });
+        let order = header.order.unwrap_or(i64::MAX);
+        sources.push(Source { rule, path, base, name, body, reach, assistants, order, keep, read: OnceLock::new() });
     }
     Ok((sources, unpublished))
 }

@@ -111,7 +111,7 @@ fn find(context: &Context<'_, '_>) -> Vec<Finding> {
 
 /// Roles are instructions for another conversation.
 fn takes_part(context: &Context<'_, '_>, text: &Text) -> bool {
-    !text.published && text.told.iter().any(|id| context.rule(*id).takes_part())
+    text.told.iter().any(|id| context.rule(*id).takes_part())
 }
 
 /// Whether two claims about one subject cannot both be followed.
@@ -272,6 +272,10 @@ fn encounter(context: &Context<'_, '_>, one: (RuleId, Told<'_>), other: (RuleId,
     if a.assistant != b.assistant || first.text == second.text && a != b {
         return None;
     }
+    // Of two published files the guidance's rules say it.
+    if context.texts[first.text].published && context.texts[second.text].published {
+        return None;
+    }
     if !same_conditions(first.claim, context.rule(a), second.claim, context.rule(b)) {
         return None;
     }
@@ -294,6 +298,14 @@ fn wins(context: &Context<'_, '_>, one: RuleId, other: RuleId) -> Option<Wins> {
 /// What is said of a later directive and the earlier ones that it contradicts.
 fn finding(context: &Context<'_, '_>, pairs: &[Pair<'_>]) -> Finding {
     let Pair { early, late: (id, late), encounter: Encounter { witness, wins } } = &pairs[0];
+    // A published file is not where it is mended.
+    let swapped = context.texts[late.text].published;
+    let (early, late) = if swapped { (late, early) } else { (early, late) };
+    let wins = &match wins {
+        Some(Wins::Later) if swapped => Some(Wins::Earlier),
+        Some(Wins::Earlier) if swapped => Some(Wins::Later),
+        other => *other,
+    };
     let place_of = |told: &Told<'_>| {
         let text = &context.texts[told.text];
         (text, text.outline.directives[told.directive].span.clone())
@@ -320,7 +332,7 @@ fn finding(context: &Context<'_, '_>, pairs: &[Pair<'_>]) -> Finding {
     };
     let name = &context.profile(*id).name;
     let finding = Finding::new(info, text.location().clone(), span, message).help(help).for_assistant(name);
-    let others = pairs.iter().take(MOST_RELATED).map(|pair| place_of(&pair.early));
+    let others = pairs.iter().take(MOST_RELATED).map(|pair| place_of(if swapped { &pair.late.1 } else { &pair.early }));
     let finding =
         others.fold(finding, |finding, (text, span)| finding.related(text.location(), span, "this says otherwise"));
     finding.witness(witness.clone())

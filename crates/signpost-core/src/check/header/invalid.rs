@@ -2,9 +2,10 @@ use super::rules;
 use crate::base::toml_file::nearest;
 use crate::check::{CheckInfo, Context, Finding};
 use crate::config::Severity;
-use crate::header::HeaderStyle;
+use crate::header::{Header, HeaderStyle};
 use crate::project::condition::Condition;
 use crate::project::guidance;
+use crate::project::rule::Rule;
 
 pub(in crate::check) const INFO: CheckInfo =
     CheckInfo::new("header/invalid", Severity::Warning, include_str!("invalid.toml"));
@@ -38,6 +39,9 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
                 None => format!("there are: {}", known().collect::<Vec<_>>().join(", ")),
             }));
         }
+        if profile.name == guidance::PROFILE {
+            findings.extend(kept_headers(context, rule));
+        }
         for problem in &rule.header.problems {
             let message = problem.message.clone();
             let finding = Finding::in_rule(&INFO, &profile.name, rule, problem.span.clone(), message);
@@ -48,4 +52,24 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
             });
         }
     }
+}
+
+/// What is wrong with the headers that a guidance rule keeps for the files of assistants.
+fn kept_headers(context: &Context<'_, '_>, rule: &Rule) -> Vec<Finding> {
+    let mut findings = Vec::new();
+    for (name, kept) in guidance::kept(rule) {
+        let profile = context.workspace.profiles.iter().find(|profile| profile.name == name);
+        let style = profile.and_then(|profile| profile.places.iter().find(|place| place.header != HeaderStyle::None));
+        let (Some(profile), Some(place), Some(head)) = (profile, style, kept.whole_head()) else { continue };
+        let text = place.header.fenced(head);
+        let table = format!("[keep.{name}]");
+        let at = rule.document.text.find(&table).unwrap_or_default();
+        for problem in Header::read(&text, place.header).problems {
+            let line = text[..problem.span.start].matches('\n').count();
+            let message = format!("line {line} of the header kept for {}: {}", profile.title, problem.message);
+            let finding = Finding::in_rule(&INFO, guidance::PROFILE, rule, at..at + table.len(), message);
+            findings.push(finding.help(problem.help));
+        }
+    }
+    findings
 }

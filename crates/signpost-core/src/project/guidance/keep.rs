@@ -87,8 +87,8 @@ impl Kept {
     /// The header as it was, where the rest of what is kept is still what stands in it.
     pub fn head(&self, place: &Place) -> Option<&str> {
         let Words::One(head) = self.0.get(HEAD)? else { return None };
-        let fence = place.header.fence()?;
-        let text = format!("{fence}\n{head}{fence}\n");
+        place.header.fence()?;
+        let text = place.header.fenced(head);
         let header = Header::read(&text, place.header);
         // A fence within would make text of what stands behind it.
         if header.body != text.len() {
@@ -100,6 +100,14 @@ impl Kept {
             all.map(|(name, words)| (name.clone(), words.clone())).collect()
         };
         (rest(&read) == rest(self)).then_some(head)
+    }
+
+    /// The header as it was, whatever it says.
+    pub fn whole_head(&self) -> Option<&str> {
+        match self.0.get(HEAD)? {
+            Words::One(head) => Some(head),
+            Words::Lines(_) => None,
+        }
     }
 
     /// Whether there is nothing.
