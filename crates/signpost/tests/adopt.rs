@@ -52,7 +52,7 @@ fn nothing_is_deleted_and_the_same_is_told_afterwards() {
         ),
         "{rule}"
     );
-    assert!(project.read("guidance/rules/tt.md").starts_with("+++\npaths = [\"web/**\"]\nassistants = [\"tt\"]\n"));
+    assert!(project.read("guidance/rules/web.md").starts_with("+++\npaths = [\"web/**\"]\nassistants = [\"tt\"]\n"));
 
     assert_eq!(project.run(&["publish"]).code, 0);
     assert_eq!(project.run(&["publish", "--check"]).code, 0);

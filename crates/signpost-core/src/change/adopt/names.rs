@@ -7,21 +7,26 @@ use std::collections::BTreeMap;
 /// The names of rules that are taken, in lower case, for file systems that know no other; and whether they were taken
 /// here rather than found.
 #[derive(Default)]
-pub(crate) struct Names(BTreeMap<String, bool>);
+pub(crate) struct Names {
+    taken: BTreeMap<String, bool>,
+    /// The number to go on with for a name that was asked for before.
+    next: BTreeMap<String, usize>,
+}
 
 impl Names {
     /// Those of the guidance that is there.
     pub fn taken(workspace: &Workspace<'_>, project: &Project) -> Result<Self, crate::files::TreeError> {
         let guidance = workspace.guidance(project)?;
         let rules = guidance.iter().flat_map(|guidance| &guidance.rules);
-        Ok(Names(rules.map(|rule| (rule.file().path.as_str().to_lowercase(), false)).collect()))
+        let taken = rules.map(|rule| (rule.file().path.as_str().to_lowercase(), false)).collect();
+        Ok(Names { taken, next: BTreeMap::new() })
     }
 
     /// Takes a name; whether it was free.
     fn take(&mut self, path: &RepoPath) -> bool {
         let key = path.as_str().to_lowercase();
-        let free = !self.0.contains_key(&key);
-        self.0.entry(key).or_insert(true);
+        let free = !self.taken.contains_key(&key);
+        self.taken.entry(key).or_insert(true);
         free
     }
 
@@ -34,27 +39,33 @@ impl Names {
         name: &str,
         text: impl Fn(&str) -> String,
     ) -> (RepoPath, String, bool) {
-        let mut number = 1;
+        let wanted = folder.join(name).as_str().to_lowercase();
+        let mut number = self.next.get(&wanted).copied().unwrap_or(1);
         loop {
             let name = if number == 1 { name.to_owned() } else { format!("{name}-{number}") };
-            let (path, text) = (folder.join(&format!("{name}.md")), text(&name));
-            if self.take(&path) {
-                return (path, text, false);
-            }
-            if self.is_there(workspace, &path, &text) {
-                self.0.insert(path.as_str().to_lowercase(), true);
-                return (path, text, true);
-            }
+            let path = folder.join(&format!("{name}.md"));
             number += 1;
+            self.next.insert(wanted.clone(), number);
+            let there = self.taken.get(&path.as_str().to_lowercase()) == Some(&false);
+            if self.take(&path) {
+                return (path, text(&name), false);
+            }
+            if there && self.is_there(workspace, &path, &text(&name)) {
+                self.taken.insert(path.as_str().to_lowercase(), true);
+                return (path, text(&name), true);
+            }
         }
+    }
+
+    /// Whether a name was taken here.
+    pub fn is_taken(&self, folder: &RepoPath, name: &str) -> bool {
+        self.taken.get(&folder.join(&format!("{name}.md")).as_str().to_lowercase()) == Some(&true)
     }
 
     /// Whether a file that was there before holds this text.
     fn is_there(&self, workspace: &Workspace<'_>, path: &RepoPath, text: &str) -> bool {
         let at = Location::root(path.clone());
-        self.0.get(&path.as_str().to_lowercase()) == Some(&false)
-            && matches!(workspace.tree().look(&at), crate::files::Look::File(_))
-            && workspace.document(&at).text == text
+        matches!(workspace.tree().look(&at), crate::files::Look::File(_)) && workspace.document(&at).text == text
     }
 }
 

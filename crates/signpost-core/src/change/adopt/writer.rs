@@ -95,7 +95,7 @@ impl Writer<'_, '_> {
             let piece = Piece { title: String::new(), text: one.body.clone(), members, files };
             // What a file says by itself stays above what others add to it later.
             let order = self.note_name(one).is_none().then_some(10);
-            let name = self.name(one);
+            let name = self.name_apart(self.name(one), &address.base, &one.rule.found.anchor.path);
             self.rule(workspace, address, &name, order, &piece, &mut written);
         }
         for file in together.iter().chain(&alone).flat_map(|one| &one.files) {
@@ -148,8 +148,21 @@ impl Writer<'_, '_> {
     fn name(&self, one: &Adoptee) -> String {
         self.note_name(one).unwrap_or_else(|| {
             let heading = Outline::read(&one.body, 0).sections.into_iter().next();
-            heading.map_or_else(|| slug(&stem(one.rule.file().path.name())), |section| slug(&section.title))
+            let folder = &one.rule.found.anchor.path;
+            heading.map_or_else(
+                || slug(&if folder.is_root() { stem(one.rule.file().path.name()) } else { folder.to_string() }),
+                |section| slug(&section.title),
+            )
         })
+    }
+
+    /// The same with the folder of the file before it, where another rule is called so.
+    fn name_apart(&self, name: String, base: &RepoPath, folder: &RepoPath) -> String {
+        if folder.is_root() || !self.names.is_taken(&base.join("guidance/rules"), &name) {
+            return name;
+        }
+        let place = slug(folder.below(base).unwrap_or(folder.as_str()));
+        if name == place { name } else { format!("{place}-{name}") }
     }
 
     /// The name of a file in a folder of notes; `None` for a file that its place names.
