@@ -4,7 +4,7 @@
 
 use proptest::prelude::*;
 use signpost_core::base::repo_path::RepoPath;
-use signpost_core::change::draft_profile::draft;
+use signpost_core::change::draft_profile::{Draft, Perhaps, draft, drafted as drafted_for};
 use signpost_core::files::MemoryTree;
 use signpost_core::profile::{Origin, Profile};
 use signpost_core::project::workspace::Workspace;
@@ -259,4 +259,89 @@ fn pages_of_every_project_are_left_alone() {
     let project = workspace.project().unwrap();
     let drafts = draft(&workspace, &project, &[]);
     assert!(drafts.is_empty(), "{drafts:?}");
+}
+
+fn of(files: &[(&str, &str)]) -> (Vec<Draft>, Vec<Perhaps>) {
+    let tree = files.iter().fold(MemoryTree::new().with("src/a.rs", ""), |tree, (path, text)| tree.with(path, *text));
+    let workspace = Workspace::open(&tree, &[]).unwrap();
+    drafted_for(&workspace, &workspace.project().unwrap(), &[])
+}
+
+/// Keys without a meaning for Signpost are known where they are more than a stray, with their values where these are few.
+#[test]
+fn further_keys_of_headers_are_known() {
+    let note = |stage: &str, extra: &str| {
+        format!("---\nabout: When to use {}\nstage: {stage}\n{extra}---\n\n- Keep the ink dry.\n", extra.trim())
+    };
+    let texts: Vec<(String, String)> = (0..8)
+        .map(|number| {
+            let extra = if number == 5 { "stag: final\n".to_owned() } else { format!("n{number}: {number}\n") };
+            (format!(".quill/notes/n{number}.md"), note(if number % 2 == 0 { "early" } else { "final" }, &extra))
+        })
+        .collect();
+    let files: Vec<(&str, &str)> = texts.iter().map(|(path, text)| (&**path, &**text)).collect();
+    let (drafts, perhaps) = of(&files);
+    let known = "[place.known]\nstage = { values = [\"early\", \"final\"], required = true }\n";
+    assert!(drafts[0].toml.contains(known), "{}", drafts[0].toml);
+    assert!(!drafts[0].toml.contains("stag ="), "a misspelt key is none: {}", drafts[0].toml);
+    assert_eq!(perhaps, []);
+}
+
+/// Roles say their name, tools and model; what is called has an ending like the other files of its assistant, and no header.
+#[test]
+fn roles_and_called_files_are_read_for_what_they_are() {
+    let note = "---\nabout: When to mix\ncovers: \"*.rs\"\n---\n\n- Keep the ink dry.\n";
+    let role =
+        "---\nabout: Reads with care\nname: reader\ntools: [read]\nmodel: large\n---\n\nYou are a careful reader.\n";
+    let called = "Cut release $VERSION:\n\n1. Write the notes of the release.\n2. Tag it and push the tag.\n";
+    let (drafts, _) = of(&[
+        (".quill/notes/a.ql", note),
+        (".quill/notes/b.ql", note),
+        (".quill/notes/c.ql", note),
+        (".quill/crew/reader.ql", role),
+        (".quill/asks/release.ql", called),
+    ]);
+    let toml = &drafts[0].toml;
+    for part in
+        ["kind = \"role\"", "kind = \"called\"", "name = \"name\"\n", "tools = \"tools\"\n", "model = \"model\"\n"]
+    {
+        assert!(toml.contains(part), "{part}: {toml}");
+    }
+}
+
+/// Booleans in the words of any YAML: the key's name says what they are for.
+#[test]
+fn yes_is_true_to_some() {
+    for word in ["yes", "on", "True", "true"] {
+        let first = format!("---\nabout: How we commit here\nalways: {word}\n---\n\n- Write why.\n");
+        let second = "---\nabout: How we paint here\ncovers: \"*.rs\"\n---\n\n- Keep the ink dry.\n";
+        let (drafts, _) = of(&[(".quill/notes/a.md", &first), (".quill/notes/b.md", second)]);
+        let row = format!("key = \"always\"\nis = \"{word}\"\nreach = \"standing\"\n");
+        assert!(drafts[0].toml.contains(&row), "{word}: {}", drafts[0].toml);
+        assert_eq!(drafts[0].toml.contains("if it reads that as true"), matches!(word, "yes" | "on"), "{word}");
+    }
+}
+
+/// What could be an instruction and is in no draft is said, and what a program reads is not.
+#[test]
+fn what_is_left_out_for_want_of_proof_is_named() {
+    let note = "---\nabout: When to mix\ncovers: \"*.rs\"\n---\n\n- Keep the ink dry.\n";
+    let (drafts, perhaps) = of(&[
+        (".quill/notes/a.md", note),
+        (".quill/notes/b.md", note),
+        (".quill/prompt.qx", "Write the summary of all changes\nKeep it below ten lines of text\n"),
+        (".quill/settings.json", "{\"model\": \"the large one of them\"}\n"),
+        ("UNICODE.md", "# Letters\n\n- Letters must be folded before they are compared.\n- Two marks must not be split.\n"),
+    ]);
+    assert_eq!(drafts.len(), 1);
+    let named: Vec<String> = perhaps.iter().map(|one| one.path.to_string()).collect();
+    assert_eq!(named, [".quill/prompt.qx", "UNICODE.md"], "{perhaps:?}");
+}
+
+/// A copy of one's own is known by its name, also where it has no ending but that.
+#[test]
+fn local_copies_are_personal() {
+    let text = "You work on a small shop.\n\n- Keep the till closed at night.\n- Never log the card numbers.\n";
+    let (drafts, _) = of(&[(".quillrules", text), (".quillrules.local", "- Speak with me in Dutch only.\n")]);
+    assert!(drafts[0].toml.contains("files = [\".quillrules.local\"]\npersonal = true"), "{}", drafts[0].toml);
 }

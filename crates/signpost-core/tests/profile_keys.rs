@@ -46,6 +46,28 @@ fn takes(dialect: &str, patterns: &str, file: &str) -> bool {
     !loaded(&scoped(dialect), &[(".us/a.md", &rule)], file).is_empty()
 }
 
+/// Keys that the assistant knows are no mistakes, their values are, and so is a file without a required one.
+#[test]
+fn further_keys_have_values_and_may_be_required() {
+    let place = "[[place]]\nid = \"crew\"\nlevel = \"project\"\nfiles = [\".us/*.md\"]\nkind = \"role\"\nheader = \"yaml\"\n[place.keys]\nname = \"call\"\ntools = \"hands\"\nmodel = \"size\"\n[place.known]\nmode = { values = [\"ask\", \"act\"] }\nowner = { required = true }\n";
+    let says = |header: &str| -> Vec<String> {
+        let rule = [(".us/a.md", &*format!("---\n{header}---\nYou read with care.\n"))];
+        found(place, &rule).into_iter().filter(|said| said.starts_with("header/")).collect()
+    };
+    // The keys `name`, `tools` and `model` themselves mean nothing to it.
+    assert!(says("tools: read\nowner: jo\n")[0].contains("no key `tools`"));
+    assert!(says("model: big\nowner: jo\n")[0].contains("no key `model`"));
+    assert_eq!(says("call: ina\nhands: read\nsize: big\nmode: ask\nowner: jo\n"), [""; 0]);
+    let tool = says("hand: read\nowner: jo\n");
+    assert!(tool[0].contains("knows no key `hand`") && tool[0].contains("did you mean `hands`?"), "{tool:?}");
+    let mode = says("mode: acts\nowner: jo\n");
+    assert!(mode[0].contains("it takes `ask` or `act`") && mode[0].contains("did you mean `act`?"), "{mode:?}");
+    let other = says("mode: never\nowner: jo\n");
+    assert!(other[0].contains("(write `ask` or `act`"), "{other:?}");
+    assert!(says("mode: ask\n")[0].contains("us asks for a key `owner`"), "{:?}", says("mode: ask\n"));
+    assert!(says("owner:\n")[0].starts_with("header/missing-key"), "an empty one is none");
+}
+
 #[test]
 fn the_title_is_what_people_read() {
     let rule = [(".us/a.md", "---\nowner: ina\n---\n- Keep it.\n")];

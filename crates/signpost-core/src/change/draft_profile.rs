@@ -16,8 +16,9 @@ use crate::base::toml_file::ConfigError;
 use crate::base::wording::count;
 use crate::header::HeaderStyle;
 use crate::pattern::{Dialect, ListForm};
-use crate::profile::{Base, Format, Kind, Level, Origin, Profile};
+use crate::profile::{Base, Format, Kind, KnownKey, Level, Origin, Profile};
 use crate::project::workspace::{PROFILES_FOLDER, Project, Workspace};
+pub use family::Perhaps;
 use family::{Family, Group};
 use keys::KeyGuess;
 
@@ -66,9 +67,14 @@ fn opening(name: &str, files: usize) -> String {
 
 /// Drafts a profile for each assistant whose files no profile knows; those with the most files first.
 pub fn draft(workspace: &Workspace<'_>, project: &Project, below: &[RepoPath]) -> Vec<Draft> {
-    let mut families = gather::families(workspace, project, below);
+    drafted(workspace, project, below).0
+}
+
+/// The same, with the files that could be instructions and are in no draft.
+pub fn drafted(workspace: &Workspace<'_>, project: &Project, below: &[RepoPath]) -> (Vec<Draft>, Vec<Perhaps>) {
+    let (mut families, perhaps) = gather::families(workspace, project, below);
     families.sort_by(|a, b| b.files().cmp(&a.files()).then_with(|| a.name.cmp(&b.name)));
-    families.iter().map(|family| write(project, family)).collect()
+    (families.iter().map(|family| write(project, family)).collect(), perhaps)
 }
 
 /// Guesses the profiles of assistants whose files no profile knows: what [`draft`] would write, read.
@@ -201,6 +207,16 @@ fn write_place(place: &PlaceDraft) -> String {
             }
         }
     }
+    for (what, key) in &place.keys.named {
+        if !toml.contains("[place.keys]") {
+            toml += "\n[place.keys]\n";
+        }
+        toml += &format!("{what} = {}\n", quoted(key));
+    }
+    if !place.keys.known.is_empty() {
+        toml += "\n# Further keys that stand in these headers; what is no key of these is reported.\n[place.known]\n";
+        toml.extend(place.keys.known.iter().map(|(name, key)| known_key(name, key)));
+    }
     for row in place.keys.rows.iter().filter(|_| decides) {
         toml += &format!("\n# {}\n[[place.decide]]\nkey = {}\n", row.evidence, quoted(&row.key));
         toml += &match &row.is {
@@ -213,6 +229,15 @@ fn write_place(place: &PlaceDraft) -> String {
         toml += &write_dialect(&place.keys.dialect, &place.keys.dialect_evidence);
     }
     toml
+}
+
+fn known_key(name: &str, key: &KnownKey) -> String {
+    let values = key.values.iter().map(|value| quoted(value)).collect::<Vec<_>>().join(", ");
+    let values = (!values.is_empty()).then(|| format!("values = [{values}]"));
+    let required = key.required.then(|| "required = true".to_owned());
+    let all: Vec<String> = values.into_iter().chain(required).collect();
+    let all = if all.is_empty() { "{}".to_owned() } else { format!("{{ {} }}", all.join(", ")) };
+    format!("{} = {all}\n", toml_edit::Key::new(name).display_repr())
 }
 
 fn write_dialect(dialect: &Dialect, evidence: &str) -> String {

@@ -2,6 +2,7 @@
 
 pub(super) mod conflicting_reach;
 pub(super) mod invalid;
+pub(super) mod missing_key;
 pub(super) mod missing_summary;
 pub(super) mod unknown_key;
 pub(super) mod weak_summary;

@@ -33,6 +33,7 @@ pub(super) const REGISTRY: &[(&CheckInfo, Run)] = &[
     (&header::unknown_key::INFO, Run::Project(header::unknown_key::run)),
     (&header::wrong_type::INFO, Run::Project(header::wrong_type::run)),
     (&header::conflicting_reach::INFO, Run::Project(header::conflicting_reach::run)),
+    (&header::missing_key::INFO, Run::Project(header::missing_key::run)),
     (&header::missing_summary::INFO, Run::Project(header::missing_summary::run)),
     (&header::weak_summary::INFO, Run::Project(header::weak_summary::run)),
     (&scope::invalid_pattern::INFO, Run::Project(scope::invalid_pattern::run)),

@@ -13,10 +13,11 @@ use crate::base::toml_file::{ConfigError, nearest, parse_toml};
 use crate::header::{Header, HeaderStyle};
 use crate::pattern::{Dialect, Pattern, Simple};
 pub use schema::{
-    Base, Conflict, Excess, Format, Keys, Kind, Level, Limits, Loads, Nested, Pick, Reach, ReferenceBase,
+    Base, Conflict, Excess, Format, Keys, Kind, KnownKey, Level, Limits, Loads, Nested, Pick, Reach, ReferenceBase,
     ReferenceSyntax, References,
 };
 use schema::{DecideFile, PlaceFile, ProfileFile};
+use std::collections::BTreeMap;
 use std::ops::Range;
 use toml::Spanned;
 
@@ -89,6 +90,8 @@ pub struct Place {
     pub reach: Reach,
     /// Which header key carries what.
     pub keys: Keys,
+    /// Further header keys that the assistant knows.
+    pub known: BTreeMap<String, KnownKey>,
     /// Rows that set the reach.
     pub decide: Vec<Decide>,
     /// The dialect of path patterns.
@@ -150,6 +153,17 @@ impl Place {
         known.sort_unstable();
         known.dedup();
         known
+    }
+
+    /// Every header key that the assistant knows here, with or without a meaning for Signpost.
+    pub fn understood_keys(&self) -> Vec<&str> {
+        let mut keys = self.known_keys();
+        let others = [&self.keys.name, &self.keys.tools, &self.keys.model];
+        keys.extend(others.into_iter().flatten().map(String::as_str));
+        keys.extend(self.known.keys().map(String::as_str));
+        keys.sort_unstable();
+        keys.dedup();
+        keys
     }
 
     /// The patterns as written, for messages.
@@ -279,6 +293,7 @@ impl Checker<'_> {
             personal: place.personal,
             reach: place.reach,
             keys: place.keys.clone(),
+            known: place.known.clone(),
             decide: place.decide.iter().map(|row| self.decide(row)).collect::<Result<_, _>>()?,
             dialect: place.patterns.clone(),
         })

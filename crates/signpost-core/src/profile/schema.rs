@@ -5,6 +5,7 @@ use crate::pattern::Dialect;
 #[cfg(feature = "schema")]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
+use std::collections::BTreeMap;
 use toml::Spanned;
 
 macro_rules! words {
@@ -245,6 +246,9 @@ pub struct PlaceFile {
     /// Which header key carries what.
     #[serde(default)]
     pub keys: Keys,
+    /// Further header keys that the assistant knows, and Signpost gives no meaning to.
+    #[serde(default)]
+    pub known: BTreeMap<String, KnownKey>,
     /// Rows that set the reach; the first that holds decides.
     #[serde(default)]
     pub decide: Vec<DecideFile>,
@@ -264,6 +268,23 @@ pub struct Keys {
     pub paths: Option<String>,
     /// The path patterns that it does not apply to.
     pub except: Option<String>,
+    /// The name of a role or bundle.
+    pub name: Option<String>,
+    /// The tools that a role or bundle may use.
+    pub tools: Option<String>,
+    /// The model that a role or bundle runs with.
+    pub model: Option<String>,
+}
+
+/// A header key that the assistant knows.
+#[derive(Clone, Debug, Default, PartialEq, Eq, Deserialize, Serialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
+#[serde(deny_unknown_fields, default)]
+pub struct KnownKey {
+    /// The values that it takes, as they are written; empty: any.
+    pub values: Vec<String>,
+    /// Whether each file has to have it.
+    pub required: bool,
 }
 
 /// A row of `decide`: one condition on a header key, and the reach where it holds.

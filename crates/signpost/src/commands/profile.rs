@@ -9,7 +9,7 @@ use clap::{Args, Subcommand};
 use signpost_core::base::repo_path::Location;
 use signpost_core::base::toml_file::nearest;
 use signpost_core::base::wording::count;
-use signpost_core::change::draft_profile::{Draft, draft};
+use signpost_core::change::draft_profile::{Draft, Perhaps, drafted};
 use signpost_core::change::publish::changes::Change;
 use signpost_core::files::door;
 use signpost_core::files::{Look, Tree};
@@ -139,18 +139,20 @@ fn draft_for(paths: &[PathBuf], name: Option<&str>, write: Option<bool>, global:
     let workspace = session.workspace_to_read()?;
     let project = session.project(&workspace)?;
     let below = paths.iter().map(|path| session.path(path)).collect::<Result<Vec<_>, _>>()?;
-    let mut drafts = session.patiently("Drafting", || draft(&workspace, &project, &below));
+    let (mut drafts, perhaps) = session.patiently("Drafting", || drafted(&workspace, &project, &below));
     if let Some(name) = name {
         drafts = named(drafts, name)?;
     }
     if let Some(alone) = &alone {
-        return written(&drafts, write == Some(true), &session, &workspace, alone, global);
+        let all = (&drafts[..], &perhaps[..]);
+        return written(all, write == Some(true), &session, &workspace, alone, global);
     }
     match (global.format(), drafts.split_first()) {
-        (Format::Json, _) => session.print_json(&workspace, &render::profile::drafts_json(&drafts))?,
+        (Format::Json, _) => session.print_json(&workspace, &render::profile::drafts_json(&drafts, &perhaps))?,
         (Format::Text, None) => {
             let message = "no file here looks like an instruction file without a profile";
             anstream::eprintln!("{}", snippet::plain("note", message));
+            say_perhaps(&perhaps);
             return Ok(Exit::Findings);
         }
         (Format::Text, Some((first, more))) => {
@@ -164,6 +166,7 @@ fn draft_for(paths: &[PathBuf], name: Option<&str>, write: Option<bool>, global:
                 let message = format!("{files} of another assistant: signpost profile draft --name {}", other.name);
                 anstream::eprintln!("{}", snippet::plain("note", &message));
             }
+            say_perhaps(&perhaps);
         }
     }
     // A profile that is broken, or not yet written, is what a draft is made for.
@@ -171,6 +174,21 @@ fn draft_for(paths: &[PathBuf], name: Option<&str>, write: Option<bool>, global:
         anstream::eprintln!("{}", snippet::plain("warning", &format!("{error}; the draft goes on without it")));
     }
     Ok(Exit::Fine)
+}
+
+/// So many files that are perhaps instructions are named.
+const MOST_PERHAPS: usize = 5;
+
+/// What is in no draft, and could be.
+fn say_perhaps(perhaps: &[Perhaps]) {
+    for one in perhaps.iter().take(MOST_PERHAPS) {
+        let message = format!("perhaps {} too, which is left out: {}", one.path, one.why);
+        anstream::eprintln!("{}", snippet::plain("note", &message));
+    }
+    if perhaps.len() > MOST_PERHAPS {
+        let message = format!("perhaps {} more files too; `--format json` lists them", perhaps.len() - MOST_PERHAPS);
+        anstream::eprintln!("{}", snippet::plain("note", &message));
+    }
 }
 
 /// The draft of that name; `OLD=NEW` renames it.
@@ -190,7 +208,7 @@ fn named(drafts: Vec<Draft>, name: &str) -> Result<Vec<Draft>, Failure> {
 
 /// Puts drafts where the project's profiles stand. One that is there is replaced only if it can't be used.
 fn written(
-    drafts: &[Draft],
+    (drafts, perhaps): (&[Draft], &[Perhaps]),
     yes: bool,
     session: &Session,
     workspace: &Workspace<'_>,
@@ -230,6 +248,7 @@ fn written(
             format!("  {}  {}{misplaced}\n", draft.path(), count(draft.files.len(), "file"))
         });
         render::print(&lines.collect::<String>())?;
+        say_perhaps(perhaps);
     }
     let done = yes || ask::can_ask() && ask::yes(&format!("Write {}?", count(drafts.len(), "profile")))?;
     if done {
@@ -238,7 +257,7 @@ fn written(
     match (text, done) {
         (true, true) => render::print("Written. Read them through, and correct what you know better.\n")?,
         (true, false) => render::print("Nothing written; `--yes` writes without asking.\n")?,
-        (false, _) => session.print_json(workspace, &render::profile::drafts_json(drafts))?,
+        (false, _) => session.print_json(workspace, &render::profile::drafts_json(drafts, perhaps))?,
     }
     Ok(if done { Exit::Fine } else { Exit::Findings })
 }

@@ -6,7 +6,7 @@ use anstyle::Style;
 use serde::Serialize;
 use signpost_core::base::toml_file::ConfigError;
 use signpost_core::base::wording::group;
-use signpost_core::change::draft_profile::Draft;
+use signpost_core::change::draft_profile::{Draft, Perhaps};
 use signpost_core::header::HeaderStyle;
 use signpost_core::pattern::{Bare, ListForm};
 use signpost_core::profile::{
@@ -304,6 +304,14 @@ pub fn check_json(file: &str, error: Option<&ConfigError>, remarks: &[ConfigErro
 pub struct DraftsJson {
     schema: &'static str,
     drafts: Vec<DraftJson>,
+    perhaps: Vec<PerhapsJson>,
+}
+
+#[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
+struct PerhapsJson {
+    path: String,
+    why: &'static str,
 }
 
 #[derive(Serialize)]
@@ -315,11 +323,12 @@ struct DraftJson {
 }
 
 /// For programs: `signpost.profile-draft/1`.
-pub fn drafts_json(drafts: &[Draft]) -> DraftsJson {
+pub fn drafts_json(drafts: &[Draft], perhaps: &[Perhaps]) -> DraftsJson {
     let one = |draft: &Draft| DraftJson {
         name: draft.name.clone(),
         toml: draft.toml.clone(),
         files: draft.files.iter().map(ToString::to_string).collect(),
     };
-    DraftsJson { schema: "signpost.profile-draft/1", drafts: drafts.iter().map(one).collect() }
+    let perhaps = perhaps.iter().map(|one| PerhapsJson { path: one.path.to_string(), why: one.why }).collect();
+    DraftsJson { schema: "signpost.profile-draft/1", drafts: drafts.iter().map(one).collect(), perhaps }
 }

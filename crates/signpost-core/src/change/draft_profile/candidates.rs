@@ -4,6 +4,7 @@
 //! Looked at are text files in hidden folders, Markdown with a name in capitals, and hidden files of prose. Pages that every
 //! project has, templates of forms and fragments for other tools are none. No name of a real assistant is known here.
 
+use super::kind::PERSONAL;
 use crate::base::repo_path::{Location, RepoPath};
 use crate::files::EntryKind;
 use crate::header::{Header, HeaderStyle};
@@ -36,6 +37,8 @@ pub(super) struct Named {
     pub files: Vec<Candidate>,
     /// Files without a header whose ending is no text's; they count where others beside them do.
     unsure: Vec<Candidate>,
+    /// Words without a header, in a file whose ending is no text's and is nobody else's here.
+    pub left: Vec<RepoPath>,
     /// Whether the hidden folder holds other things for other purposes, so that its name is not the assistant's.
     pub shared_folder: bool,
     /// Names of exclusion files.
@@ -121,11 +124,21 @@ impl Named {
     /// Leaves what is misspelt out, and takes in what stands beside others of its kind.
     fn settle(&mut self, near: &FxHashSet<RepoPath>) {
         self.files.retain(|file| !near.contains(&file.path));
+        // An ending that is this assistant's own, since so many of its files have it.
+        let own = |of: &Candidate, ending_of: &str| ending(&of.rest) == ending_of;
         for file in std::mem::take(&mut self.unsure) {
-            let alike = |other: &&Candidate| other.folder == file.folder && ending(&other.rest) == ending(&file.rest);
-            let beside = self.files.iter().filter(alike).count() > 1;
-            if beside && !near.contains(&file.path) && is_prose(&file.document.text) {
+            let alike = |other: &&Candidate| own(other, ending(&file.rest));
+            let here = self.files.iter().filter(alike).filter(|other| other.folder == file.folder).count();
+            if (here > 1 || self.files.iter().filter(alike).count() > 2)
+                && !near.contains(&file.path)
+                && is_prose(&file.document.text)
+            {
                 self.files.push(file);
+            } else if !near.contains(&file.path)
+                && !DATA_ENDINGS.contains(&ending(&file.rest))
+                && is_prose(&file.document.text)
+            {
+                self.left.push(file.path);
             }
         }
         self.files.sort_by(|a, b| a.path.cmp(&b.path));
@@ -226,6 +239,9 @@ fn hidden_part(folder: &RepoPath) -> Option<usize> {
     folder.components().position(|part| part.starts_with('.') && part.len() > 1)
 }
 
+/// Files for programs, whatever words stand in them.
+const DATA_ENDINGS: [&str; 12] =
+    ["json", "jsonc", "json5", "toml", "yaml", "yml", "xml", "html", "js", "ts", "py", "sh"];
 const PROSE_ENDINGS: [&str; 4] = ["md", "mdx", "txt", "markdown"];
 
 fn ending(name: &str) -> &str {
@@ -287,7 +303,7 @@ fn of_its_own(folder: &RepoPath, name: &str) -> Option<(String, CouldBe)> {
     let capitals = prose && shouted && !is_page(first) && !name.to_lowercase().contains("template");
     let hidden = name.starts_with('.')
         && name.len() > 3
-        && (ending.is_empty() || stem.is_empty() || prose)
+        && (ending.is_empty() || stem.is_empty() || prose || PERSONAL.contains(&ending))
         && !["rc", "config", "attributes", "ignore", "lock", "version", "env"].iter().any(|end| name.ends_with(end));
     if !(capitals || hidden) {
         return None;

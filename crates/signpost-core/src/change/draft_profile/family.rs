@@ -17,6 +17,17 @@ pub struct Family {
     pub exclusions: Vec<String>,
     /// How many mentions of other files lead somewhere.
     pub mentions: usize,
+    /// Files that are left out and could be instructions all the same.
+    pub perhaps: Vec<Perhaps>,
+}
+
+/// A file that could be an instruction to an assistant, and is in no draft.
+#[derive(Clone, PartialEq, Eq, PartialOrd, Ord, Debug)]
+pub struct Perhaps {
+    /// The file.
+    pub path: RepoPath,
+    /// What speaks against it.
+    pub why: &'static str,
 }
 
 impl Family {

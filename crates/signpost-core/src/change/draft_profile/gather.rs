@@ -4,7 +4,7 @@
 //! profile that is drafted, a survey says so.
 
 use super::candidates::{Candidate, Named, candidates, kebab, style_of};
-use super::family::{Family, Found, Group};
+use super::family::{Family, Found, Group, Perhaps};
 use super::kind::{commands, has_reach, instructs, is_personal, kind_of};
 use crate::base::repo_path::{Location, RepoPath, Side};
 use crate::files::{EntryKind, Look};
@@ -25,10 +25,18 @@ pub(super) struct Pile {
     files: Vec<Candidate>,
 }
 
-pub(super) fn families(workspace: &Workspace<'_>, project: &Project, below: &[RepoPath]) -> Vec<Family> {
+pub(super) fn families(
+    workspace: &Workspace<'_>,
+    project: &Project,
+    below: &[RepoPath],
+) -> (Vec<Family>, Vec<Perhaps>) {
     let found = candidates(workspace, project, below);
-    let families = found.into_iter().map(|(name, found)| family(workspace, name, found));
-    families.filter(|family| family.files() > 0).collect()
+    let mut families: Vec<Family> = found.into_iter().map(|(name, found)| family(workspace, name, found)).collect();
+    let mut perhaps: Vec<Perhaps> =
+        families.iter_mut().flat_map(|family| std::mem::take(&mut family.perhaps)).collect();
+    perhaps.sort();
+    families.retain(|family| family.files() > 0);
+    (families, perhaps)
 }
 
 fn family(workspace: &Workspace<'_>, name: String, found: Named) -> Family {
@@ -48,13 +56,16 @@ fn family(workspace: &Workspace<'_>, name: String, found: Named) -> Family {
         mentions += pile.files.iter().map(|file| mentions_that_lead_somewhere(workspace, &file.path)).sum::<usize>();
         groups.push(group(id, pile, elsewhere));
     }
-    leave_pages(&mut groups);
+    let mut perhaps = leave_pages(&mut groups);
+    let why = "it has no header, and an ending that no other file of this assistant has";
+    perhaps.extend(found.left.into_iter().map(|path| Perhaps { path, why }));
     groups.extend(at_home(workspace, &groups, &name));
-    Family { name, groups, misplaced, exclusions, mentions }
+    Family { name, groups, misplaced, exclusions, mentions, perhaps }
 }
 
-/// Leaves out what nobody's assistant is told: texts that ask nothing, and a lone page with a name in capitals.
-fn leave_pages(groups: &mut Vec<Group>) {
+/// Leaves out what nobody's assistant is told: texts that ask nothing, and a lone page with a name in capitals. What asks
+/// something all the same is named.
+fn leave_pages(groups: &mut Vec<Group>) -> Vec<Perhaps> {
     let of_an_assistant = |group: &Group| {
         let share = |holds: &dyn Fn(&Found) -> bool| {
             group.files.iter().filter(|file| holds(file)).count() * 2 > group.files.len()
@@ -68,10 +79,21 @@ fn leave_pages(groups: &mut Vec<Group>) {
     let lone = |group: &Group| {
         group.files.iter().all(|file| instructs(file) && commands(file) && !file.path.path.name().contains(['_', '-']))
     };
-    groups.retain(|group| {
+    let stays = |group: &mut Group| {
         let own = !group.pattern.contains('/');
         of_an_assistant(group) && (sure || !own || lone(group)) || own && any_folder
-    });
+    };
+    let mut perhaps = Vec::new();
+    for group in groups.extract_if(.., |group| !stays(group)) {
+        let asks = group.files.iter().filter(|file| commands(file) || instructs(file));
+        let why = if group.pattern.contains('/') {
+            "most files beside it ask nothing of their reader"
+        } else {
+            "it asks something, and stands alone as a page would"
+        };
+        perhaps.extend(asks.map(|file| Perhaps { path: file.path.path.clone(), why }));
+    }
+    perhaps
 }
 
 /// Puts the files of one folder and ending together.

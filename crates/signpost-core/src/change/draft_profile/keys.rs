@@ -2,11 +2,12 @@
 
 use super::family::{Found, Group};
 use crate::base::repo_path::RepoPath;
+use crate::base::toml_file::nearest;
 use crate::base::wording::count;
 use crate::header::{HeaderStyle, Key, Value};
 use crate::inspect::pattern_search::PatternSearch;
 use crate::pattern::{Dialect, ListForm, Pattern};
-use crate::profile::{Base, Level, Reach};
+use crate::profile::{Base, Kind, KnownKey, Level, Reach};
 use crate::project::workspace::Project;
 use std::collections::BTreeMap;
 
@@ -36,6 +37,10 @@ pub(super) struct KeyGuess {
     pub dialect_evidence: String,
     pub base: Base,
     pub base_evidence: String,
+    /// Keys that name something, its tools and its model.
+    pub named: Vec<(&'static str, String)>,
+    /// Further keys, with their values.
+    pub known: Vec<(String, KnownKey)>,
 }
 
 /// All values that files give to one key.
@@ -99,7 +104,17 @@ pub(super) fn guess(project: &Project, group: &Group) -> KeyGuess {
         name: seen.name.to_owned(),
         evidence: format!("in {}, {what} such as {}", count(seen.keys.len(), "file"), example(seen)),
     };
+    let named = if group.kind == Kind::Rule { Vec::new() } else { named(&all) };
+    let taken: Vec<&str> = rows
+        .iter()
+        .map(|row| row.key.as_str())
+        .chain([summary, paths, except].into_iter().flatten().map(|seen| seen.name))
+        .chain(named.iter().map(|(_, name)| name.as_str()))
+        .collect();
+    let known = known(&all, &taken, group.files.len());
     KeyGuess {
+        named,
+        known,
         summary: summary.map(|seen| describe(seen, "a sentence")),
         paths: paths.map(|seen| describe(seen, "patterns")),
         except: except.map(|seen| describe(seen, "patterns that seem to take files out")),
@@ -111,6 +126,41 @@ pub(super) fn guess(project: &Project, group: &Group) -> KeyGuess {
         base,
         base_evidence,
     }
+}
+
+/// The keys that name a role or bundle, its tools and its model.
+fn named(all: &[Seen<'_>]) -> Vec<(&'static str, String)> {
+    let word = |seen: &Seen<'_>, word: &str| seen.name.to_lowercase().trim_end_matches('s') == word;
+    let find = |what: &str| {
+        let found = all.iter().filter(|seen| word(seen, what)).max_by_key(|seen| seen.keys.len())?;
+        Some(found.name.to_owned())
+    };
+    let keys = [("name", "name"), ("tools", "tool"), ("model", "model")];
+    keys.into_iter().filter_map(|(key, what)| Some((key, find(what)?))).collect()
+}
+
+/// More different values than that are no list of them.
+const MOST_VALUES: usize = 4;
+
+/// Keys that say nothing to Signpost and stand in more than a stray file; a rare one that is nearly another is misspelt.
+fn known(all: &[Seen<'_>], taken: &[&str], files: usize) -> Vec<(String, KnownKey)> {
+    let often = |seen: &Seen<'_>| seen.keys.len() >= 3 || seen.keys.len() * 4 >= files;
+    let misspelt = |seen: &Seen<'_>| {
+        let others = all.iter().filter(|other| other.name != seen.name && other.keys.len() > seen.keys.len());
+        nearest(seen.name, others.map(|other| other.name)).is_some()
+    };
+    let values = |seen: &Seen<'_>| -> Vec<String> {
+        let words: Option<Vec<&str>> = seen.keys.iter().map(|(_, key)| key.scalar()).collect();
+        let mut words = words.unwrap_or_default();
+        words.sort_unstable();
+        words.dedup();
+        let simple = words.iter().all(|word| !word.is_empty() && word.len() <= 20 && !word.contains(' '));
+        let listed = simple && words.len() <= MOST_VALUES && seen.keys.len() >= 3 * words.len() && words.len() > 1;
+        if listed { words.into_iter().map(str::to_owned).collect() } else { Vec::new() }
+    };
+    let key = |seen: &Seen<'_>| KnownKey { values: values(seen), required: files >= 4 && seen.keys.len() == files };
+    let wanted = all.iter().filter(|seen| !taken.contains(&seen.name) && often(seen) && !misspelt(seen));
+    wanted.map(|seen| (seen.name.to_owned(), key(seen))).collect()
 }
 
 /// Whether the values are words about each file: mostly different ones, several words in many, and not the file's name.
@@ -185,8 +235,12 @@ fn is_switch(seen: &Seen<'_>) -> bool {
     let word = |text: &&str| !text.is_empty() && text.len() <= 20 && !text.contains(char::is_whitespace);
     share(seen, |key| key.scalar().is_some_and(|text| word(&text))) == 1.0
         && values.len() <= 5
-        && (seen.keys.len() > values.len()
-            || values.iter().any(|text| *text == "true" || reach_of_word(text).is_some()))
+        && (seen.keys.len() > values.len() || values.iter().any(|text| is_yes(text) || reach_of_word(text).is_some()))
+}
+
+/// Whether YAML, of one version or another, reads it as true.
+fn is_yes(text: &str) -> bool {
+    matches!(text.to_lowercase().as_str(), "true" | "yes" | "on")
 }
 
 /// Whether a word plainly speaks of a reach.
@@ -239,10 +293,11 @@ fn switch_rows(seen: &Seen<'_>, paths: Option<&Seen<'_>>, summary: Option<&Seen<
         let mut add = |reach: Reach, evidence: String| {
             rows.push(RowGuess { key: key.clone(), is: Some(value.to_owned()), reach, evidence });
         };
-        match value {
+        let sure = if matches!(small.as_str(), "yes" | "on") { ", if it reads that as true" } else { "" };
+        match small.as_str() {
             "false" | "no" | "off" => {}
             "true" | "yes" | "on" => match reach_of_word(seen.name) {
-                Some(reach) => add(reach, format!("in {files_text}; the key's name says so")),
+                Some(reach) => add(reach, format!("in {files_text}; the key's name says so{sure}")),
                 None if files.iter().all(|file| !has(file, paths)) => {
                     add(Reach::Standing, format!("in {files_text}, none of which has paths"));
                 }
@@ -259,6 +314,11 @@ fn switch_rows(seen: &Seen<'_>, paths: Option<&Seen<'_>>, summary: Option<&Seen<
                 None => {}
             },
         }
+    }
+    // What is the same for each of its words is no doing of the key's.
+    let says = |row: &RowGuess| row.evidence.contains("says so") || row.evidence.contains("none of which");
+    if rows.iter().all(|row| !says(row) && row.reach == rows[0].reach) {
+        rows.clear();
     }
     rows
 }

@@ -8,13 +8,14 @@ use crate::header::Value;
 use crate::profile::Kind;
 
 /// Words in a name by which a file is one person's own.
-const PERSONAL: [&str; 6] = ["local", "private", "mine", "personal", "own", "me"];
+pub(super) const PERSONAL: [&str; 6] = ["local", "private", "mine", "personal", "own", "me"];
 
 /// Whether a name says that a file is one person's own: `NAME.local.md`.
 pub(super) fn is_personal(name: &str) -> bool {
     let name = name.rsplit('/').next().unwrap_or_default().to_lowercase();
     let parts: Vec<&str> = name.split(['.', '-', '_']).collect();
-    parts.len() > 2 && parts[1..parts.len() - 1].iter().any(|part| PERSONAL.contains(part))
+    let hidden = name.starts_with('.') && parts.last().is_some_and(|part| PERSONAL.contains(part));
+    parts.len() > 2 && (hidden || parts[1..parts.len() - 1].iter().any(|part| PERSONAL.contains(part)))
 }
 
 /// The kind, with what speaks for it. `elsewhere`: the assistant's rules stand in another place, so that this one may

@@ -9,7 +9,7 @@ pub(in crate::check) const INFO: CheckInfo =
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     for (profile, place, rule) in rules(context) {
-        let mut known = place.known_keys();
+        let mut known = place.understood_keys();
         if profile.name == guidance::PROFILE {
             known.extend(guidance::OTHER_KEYS);
             known.sort_unstable();

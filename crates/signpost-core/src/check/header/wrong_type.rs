@@ -47,7 +47,22 @@ fn wrong(place: &Place, key: &Key, title: &str) -> Option<(String, String)> {
         return other
             .then(|| (format!("`{name}` is no text, so the rule has no summary"), "write one line of text".into()));
     }
-    unknown_value(place, key, title)
+    unlisted_value(place, key, title).or_else(|| unknown_value(place, key, title))
+}
+
+/// A value that is none of those that the profile lists.
+fn unlisted_value(place: &Place, key: &Key, title: &str) -> Option<(String, String)> {
+    let values = &place.known.get(&key.name)?.values;
+    let text = key.scalar()?;
+    if values.is_empty() || key.is_empty() || values.iter().any(|value| value == text) {
+        return None;
+    }
+    let list = values.iter().map(|value| format!("`{value}`")).collect::<Vec<_>>().join(" or ");
+    let help = match nearest(text, values.iter().map(String::as_str)) {
+        Some(near) => format!("did you mean `{near}`?"),
+        None => format!("write {list}"),
+    };
+    Some((format!("`{}: {text}` is nothing that {title} knows: it takes {list}", key.name), help))
 }
 
 /// A value that no row of `decide` compares with, though it is near to one that does.
