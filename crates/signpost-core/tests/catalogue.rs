@@ -79,6 +79,7 @@ fn found_in(check: &str, files: &[&Files]) -> Vec<String> {
         let name = format!("guidance/profiles/{}", path.file_name().unwrap().to_str().unwrap());
         tree = tree.with(&name, std::fs::read(path).unwrap());
     }
+    tree = tree.with("signpost.toml", crate::common::ASKING);
     for (path, text) in files.iter().copied().flatten() {
         tree = tree.with(path, text.as_str());
     }
@@ -152,12 +153,13 @@ fn what_is_too_large_is_found() {
     let (one, other) = (format!("---\ncovers: \"*.rs\"\n---\n{half}"), format!("---\ncovers: \"*.ts\"\n---\n{half}"));
     assert!(!checks(&[(".oo/a.md", &one), (".oo/b.md", &other)]).contains(&"size/brief-over-budget"));
     let parts = format!(
-        "# All\n\n- Be kind\n\n## Rust\n\n{0}\n## TypeScript\n\n{0}\n",
+        "# All\n\n- Be kind\n\n## Rust\n\n{0}\n## TypeScript\n\n{0}\n## Python\n\n{0}\n",
         "- Ink is kept in the cold\n".repeat(20)
     );
-    let found = findings(&[("AGENTS.md", &parts)]);
+    // What most of the project is in is no part of it.
+    let found = findings(&[("AGENTS.md", &parts), ("src/b.rs", ""), ("tools/a.py", "")]);
     let mixed = found.iter().find(|one| one.check == "size/mixed-subjects").unwrap();
-    assert!(mixed.message.contains("Rust, TypeScript") && mixed.related.len() == 1, "{}", mixed.message);
+    assert!(mixed.message.contains("(TypeScript, Python)") && mixed.related.len() == 1, "{}", mixed.message);
 }
 
 /// A published file speaks through the guidance, as long as nobody has touched it.
@@ -167,7 +169,8 @@ fn published_files_are_not_read_again() {
     let lock =
         format!("[[file]]\npath = \"TT.md\"\nhash = \"{}\"\n", signpost_core::project::lock::hash(b"- Please do.\n"));
     let places = |text: &str| -> Vec<(String, Vec<String>)> {
-        let found = findings(&[("guidance/rules/a.md", rule), ("TT.md", text), ("signpost.lock", &lock)]);
+        let asking = ("signpost.toml", crate::common::ASKING);
+        let found = findings(&[("guidance/rules/a.md", rule), ("TT.md", text), ("signpost.lock", &lock), asking]);
         let of = found.into_iter().filter(|one| one.check == "wording/pleasantry");
         of.map(|one| (one.location.to_string(), one.assistants)).collect()
     };

@@ -331,7 +331,10 @@ fn what_is_left_out_for_want_of_proof_is_named() {
         (".quill/notes/b.md", note),
         (".quill/prompt.qx", "Write the summary of all changes\nKeep it below ten lines of text\n"),
         (".quill/settings.json", "{\"model\": \"the large one of them\"}\n"),
-        ("UNICODE.md", "# Letters\n\n- Letters must be folded before they are compared.\n- Two marks must not be split.\n"),
+        (
+            "UNICODE.md",
+            "# Letters\n\n- Letters must be folded before they are compared.\n- Two marks must not be split.\n",
+        ),
     ]);
     assert_eq!(drafts.len(), 1);
     let named: Vec<String> = perhaps.iter().map(|one| one.path.to_string()).collect();

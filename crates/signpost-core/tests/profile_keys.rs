@@ -195,7 +195,14 @@ fn a_personal_copy_is_to_be_ignored_by_git_and_others_are_not() {
     };
     assert_eq!(of("personal = true\n", ""), ["place/personal-not-ignored"]);
     assert_eq!(of("personal = true\n", "*.mine.md\n"), [""; 0]);
-    assert_eq!(of("personal = false\n", "*.mine.md\n"), ["place/ignored-by-git"]);
+    assert_eq!(of("personal = false\n", "*.md\n"), ["place/ignored-by-git"]);
+    // A pattern that plainly means such files is no accident.
+    for meant in ["*.mine.md\n", "US.mine.md\n", "/US.mine.md\n"] {
+        assert_eq!(of("personal = false\n", meant), [""; 0], "{meant}");
+    }
+    for broad in ["US*\n", "/US.*\n", "*.m*\n"] {
+        assert_eq!(of("personal = false\n", broad), ["place/ignored-by-git"], "{broad}");
+    }
     assert_eq!(of("", ""), [""; 0]);
 }
 

@@ -108,7 +108,7 @@ fn a_draft_tells_what_it_reaches_weighs_and_meets() {
     ]);
     assert_eq!(ran.code, 0, "{}{}", ran.out, ran.err);
     assert!(ran.out.contains("Wrote guidance/rules/web/packages.md."), "{}", ran.out);
-    assert!(ran.out.contains("4 of 8 source files, such as web/package.json"), "{}", ran.out);
+    assert!(ran.out.contains("4 of 8 source files, such as web/src/app.test.tsx"), "{}", ran.out);
     assert!(
         ran.out.contains("contradicts  “Always use npm for packages”") && ran.out.contains("AGENTS.md"),
         "{}",

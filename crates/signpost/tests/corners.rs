@@ -85,7 +85,7 @@ fn a_fix_waits_for_another_run() {
 #[test]
 fn every_command_keeps_to_its_format() {
     let project = published().with("src/AGENTS.md", "- Please sand the boards\n");
-    let mends = project.json(&["lint", "--fix", "--dry-run"]);
+    let mends = project.json(&["lint", "--fix", "--dry-run", "--only", "wording"]);
     assert_eq!(mends["schema"], "signpost.mend/1");
     assert_eq!((mends["findings"].as_u64(), &mends["files"][0]["path"]), (Some(1), &"src/AGENTS.md".into()));
     assert_eq!(mends["files"][0]["new"], "- Sand the boards\n");

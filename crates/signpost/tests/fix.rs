@@ -67,8 +67,8 @@ fn words_keep_their_meaning() {
 #[test]
 fn published_files_are_mended_in_the_guidance() {
     let rule = "+++\npaths = [\"src/**\", \"src/*.rs\"]\n+++\n\n<!-- signpost: allow wording/shouting — the panel -->\n- Please keep it short.\n";
-    let project =
-        Project::with_profiles().with("signpost.toml", "[project]\nassistants = [\"agents-md\", \"oo\", \"tt\"]\n");
+    let settings = format!("[project]\nassistants = [\"agents-md\", \"oo\", \"tt\"]\n{}", crate::common::ASKING);
+    let project = Project::with_profiles().with("signpost.toml", settings);
     let project = project.with("guidance/rules/short.md", rule).with("src/a.rs", "").with("b.rs", "");
     project.run(&["publish"]).fails(0, &[]);
     let published = |project: &Project| {

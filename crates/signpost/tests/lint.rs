@@ -287,9 +287,20 @@ fn what_is_asked_for_is_what_is_said() {
 #[test]
 fn the_same_mistake_in_many_places_is_said_once() {
     let text = "- Please a\n\n- Please b\n\n- Please c\n\n- Please d\n\n- Please e\n";
-    let out = base().with("AGENTS.md", text).run(&["lint"]).out;
+    let project = base().with("AGENTS.md", text);
+    let out = project.run(&["lint"]).out;
+    // A note is a line, unless it is asked to be drawn.
+    assert!(
+        out.contains("\n  AGENTS.md:1  “Please” says nothing here   and 4 more places  wording/pleasantry\n"),
+        "{out}"
+    );
+    assert!(!out.contains("│"), "{out}");
+    let out = project.run(&["lint", "--notes"]).out;
     assert_eq!(out.matches("says nothing here").count(), 1, "{out}");
-    assert!(out.contains("The same in 4 more places: AGENTS.md:3, AGENTS.md:5"), "{out}");
+    assert!(
+        out.contains("The same in 4 more places:\n    AGENTS.md:3  “Please”\n    AGENTS.md:5  “Please”\n"),
+        "{out}"
+    );
     assert!(out.contains("signpost lint --fix mends 5 of them"), "{out}");
 }
 

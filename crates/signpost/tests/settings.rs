@@ -23,13 +23,15 @@ fn of(toml: &str, check: &str) -> Vec<String> {
 #[test]
 fn checks_and_groups_can_be_switched_and_weighed() {
     let polite = "wording/pleasantry";
-    let usual = of("", polite);
-    assert_eq!(usual.len(), 1);
+    assert!(of("", polite).is_empty(), "it is off unless it is asked for");
     for (setting, severity) in [("note", "note"), ("warning", "warning"), ("error", "error")] {
         assert_eq!(of(&format!("[lint.checks]\n\"{polite}\" = \"{setting}\"\n"), polite), [severity]);
-        assert_eq!(of(&format!("[lint.checks]\nwording = \"{setting}\"\n"), polite), [severity]);
+        let vague = "wording/placeholder";
+        let own = "[words]\nplaceholder = [\"PENDING\"]\n";
+        assert_eq!(of(&format!("{own}[lint.checks]\nwording = \"{setting}\"\n"), vague), [severity]);
+        assert!(of(&format!("[lint.checks]\nwording = \"{setting}\"\n"), polite).is_empty(), "nor by its group");
     }
-    assert!(of("[lint.checks]\nwording = \"off\"\n", polite).is_empty());
+    assert!(of("[lint.checks]\nwording = \"off\"\n", "wording/placeholder").is_empty());
     // The check's own line wins over its group's, and what is said for some files over what holds everywhere.
     let both = "[lint.checks]\nwording = \"off\"\n\"wording/pleasantry\" = \"error\"\n";
     assert_eq!(of(both, polite), ["error"]);
@@ -65,7 +67,9 @@ fn words_and_families_are_added() {
         let with = of(&format!("[words]\n{key} = [\"{word}\"]\n"), check);
         assert_eq!(with.len(), of("", check).len() + 1, "{key}");
     }
-    assert!(of("[words]\nfine = [\"please\"]\n", "wording/pleasantry").is_empty());
+    let asked = "[lint.checks]\n\"wording/pleasantry\" = \"note\"\n";
+    assert_eq!(of(asked, "wording/pleasantry").len(), 1);
+    assert!(of(&format!("[words]\nfine = [\"please\"]\n{asked}"), "wording/pleasantry").is_empty());
     assert!(of("", "consistency/contradiction").is_empty());
     assert_eq!(of("[families]\nshell = [\"bash\", \"fish\"]\n", "consistency/contradiction").len(), 1);
 }

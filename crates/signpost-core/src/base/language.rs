@@ -1,5 +1,7 @@
 //! Languages and file kinds by the names that people write, and the endings of their files.
 
+use crate::base::repo_path::RepoPath;
+
 /// A language or file kind.
 #[derive(Debug, PartialEq, Eq)]
 pub struct Language {
@@ -56,6 +58,31 @@ pub const LANGUAGES: &[Language] = &[
     language("terraform", &[], &["tf"]),
     language("graphql", &[], &["graphql", "gql"]),
 ];
+
+/// Whether files of that ending hold code rather than words or settings.
+pub fn is_code(ending: &str) -> bool {
+    let others = ["markdown", "yaml", "toml", "json"];
+    LANGUAGES.iter().any(|one| !others.contains(&one.name) && one.endings.contains(&ending))
+}
+
+/// Nobody thinks of a file of this oddness first.
+pub const MOST_ODD: u8 = 2;
+
+/// How unlikely it is that somebody thinks of a file when asked for an example: code is thought of before pages and
+/// settings, and those before hidden files, lists of owners and lockfiles.
+pub fn oddness(path: &RepoPath) -> u8 {
+    let hidden = path.folder().components().any(|part| part.starts_with('.'));
+    if hidden { MOST_ODD } else { oddness_of_name(path.name()) }
+}
+
+/// The same of a file in a folder that is not hidden.
+pub fn oddness_of_name(name: &str) -> u8 {
+    let ending = name.rsplit_once('.').map_or("", |(stem, ending)| if stem.is_empty() { "" } else { ending });
+    if ending.is_empty() || name.starts_with('.') || ending == "lock" || name.contains("-lock.") {
+        return MOST_ODD;
+    }
+    u8::from(!is_code(ending))
+}
 
 /// The number in [`LANGUAGES`] of the language of that name, in lower case.
 pub fn number(name: &str) -> Option<usize> {

@@ -27,6 +27,10 @@ pub struct Finding {
     pub related: Vec<Related>,
     /// A source file for which it matters.
     pub witness: Option<RepoPath>,
+    /// Whether it is only of use to who asks for its check by name.
+    pub on_request: bool,
+    /// Whether it rests on a profile that nobody wrote.
+    pub guessed: bool,
     /// The edits to the file that mend it, where that is safe; they don't overlap and are in order.
     pub fix: Vec<Edit>,
 }
@@ -64,6 +68,8 @@ impl Finding {
             assistants: Vec::new(),
             related: Vec::new(),
             witness: None,
+            on_request: false,
+            guessed: false,
             fix: Vec::new(),
         }
     }
@@ -102,6 +108,13 @@ impl Finding {
     #[must_use]
     pub fn severity(mut self, severity: Severity) -> Self {
         self.severity = severity;
+        self
+    }
+
+    /// Only for who asks for its check by name.
+    #[must_use]
+    pub fn on_request(mut self, on_request: bool) -> Self {
+        self.on_request = on_request;
         self
     }
 

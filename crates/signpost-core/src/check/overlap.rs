@@ -1,5 +1,6 @@
 //! Where rules meet: for which source files an assistant is told both.
 
+use crate::base::language::oddness;
 use crate::base::repo_path::RepoPath;
 use crate::inspect::survey::Survey;
 use crate::profile::{Level, Reach};
@@ -13,6 +14,8 @@ use std::hash::{Hash, Hasher};
 pub struct Overlap {
     zones_of: FxHashMap<RuleId, Vec<u32>>,
     everywhere: FxHashSet<RuleId>,
+    /// The zone whose example is the likeliest to be thought of.
+    plainest: usize,
     /// For each rule of each assistant its kind: rules of one kind that are told in one zone meet the same rules.
     kinds: Vec<Vec<u64>>,
 }
@@ -37,7 +40,9 @@ impl Overlap {
             one.rules.iter().map(|rule| kind(rule, is_guidance)).collect()
         });
         let everywhere = survey.zones.everywhere.iter().copied().collect();
-        Overlap { zones_of, everywhere, kinds: kinds.collect() }
+        let zones = survey.zones.zones.iter().enumerate();
+        let plainest = zones.min_by_key(|(_, zone)| oddness(&zone.example)).map_or(0, |(number, _)| number);
+        Overlap { zones_of, everywhere, plainest, kinds: kinds.collect() }
     }
 
     fn kind(&self, id: RuleId) -> u64 {
@@ -57,8 +62,8 @@ impl Overlap {
     pub fn example(&self, survey: &Survey<'_>, id: RuleId) -> Option<RepoPath> {
         let zones = &survey.zones.zones;
         match self.told(id) {
-            Told::Everywhere => zones.first().map(|zone| zone.example.clone()),
-            Told::In(own) => own.first().map(|zone| zones[*zone as usize].example.clone()),
+            Told::Everywhere => zones.get(self.plainest).map(|zone| zone.example.clone()),
+            Told::In(own) => plainest(survey, own.iter().copied()).map(|zone| zones[zone as usize].example.clone()),
         }
     }
 
@@ -72,11 +77,13 @@ impl Overlap {
         }
         let zones = &survey.zones.zones;
         let shared = match (self.told(one), self.told(other)) {
-            (Told::Everywhere, Told::Everywhere) => (!zones.is_empty()).then_some(0),
-            (Told::Everywhere, Told::In(own)) | (Told::In(own), Told::Everywhere) => own.first().copied(),
+            (Told::Everywhere, Told::Everywhere) => (!zones.is_empty()).then_some(self.plainest as u32),
+            (Told::Everywhere, Told::In(own)) | (Told::In(own), Told::Everywhere) => {
+                plainest(survey, own.iter().copied())
+            }
             (Told::In(one), Told::In(other)) => {
                 let (few, many) = if one.len() <= other.len() { (one, other) } else { (other, one) };
-                few.iter().find(|zone| many.binary_search(zone).is_ok()).copied()
+                plainest(survey, few.iter().filter(|zone| many.binary_search(zone).is_ok()).copied())
             }
         };
         match shared {
@@ -84,6 +91,14 @@ impl Overlap {
             None => (at_start(survey.rule(one)) && at_start(survey.rule(other))).then_some(None),
         }
     }
+}
+
+/// So many zones are looked at for an example.
+const MOST_EXAMPLES: usize = 16;
+
+/// Of the first few zones the one whose example is the likeliest to be thought of.
+fn plainest(survey: &Survey<'_>, zones: impl Iterator<Item = u32>) -> Option<u32> {
+    zones.take(MOST_EXAMPLES).min_by_key(|zone| oddness(&survey.zones.zones[*zone as usize].example))
 }
 
 /// What decides whether a rule meets another where both are told: whom it is for, its place, and its patterns.

@@ -27,6 +27,12 @@ pub struct Choice {
 }
 
 impl Choice {
+    /// Whether a check is asked for by its name or its group's.
+    fn names(&self, check: &str) -> bool {
+        let group = check.split('/').next().unwrap_or_default();
+        self.only.iter().any(|name| name == check || name == group)
+    }
+
     fn takes(&self, info: &CheckInfo) -> bool {
         let named = |names: &[String]| names.iter().any(|name| name == info.name || name == info.group());
         (self.only.is_empty() || named(&self.only)) && !named(&self.skip)
@@ -47,6 +53,7 @@ pub fn run_chosen(context: &Context<'_, '_>, choice: &Choice) -> Vec<Finding> {
     let (mut findings, of_texts) =
         rayon::join(|| of_project(context, &chosen, &settings), || of_texts(context, &chosen, &settings));
     findings.extend(of_texts);
+    findings.retain(|finding| !finding.on_request || settings.asks_for(finding.check) || choice.names(finding.check));
     let ran = |name: &str| {
         let known = REGISTRY.iter().filter(|(info, _)| info.name == name || info.group() == name);
         known.clone().count() > 0 && known.clone().all(|(info, _)| choice.takes(info))
@@ -57,6 +64,8 @@ pub fn run_chosen(context: &Context<'_, '_>, choice: &Choice) -> Vec<Finding> {
     name_assistants(context, &mut findings);
     soften_guesses(context, &mut findings);
     join_assistants(&mut findings);
+    join_links(context, &mut findings);
+    say_once(context, &mut findings);
     findings.sort_by(|a, b| {
         (&a.location, a.span.start, a.check, &a.message).cmp(&(&b.location, b.span.start, b.check, &b.message))
     });
@@ -158,6 +167,63 @@ fn leave_to_guidance(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     });
 }
 
+/// What is found in a file that is a link to another one is found there.
+fn join_links(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
+    let tree = context.workspace.tree();
+    let target = |location: &Location| {
+        let path = location.in_root()?;
+        let target = path.folder().resolve(&tree.link_target(location)?)?;
+        Some(Location::root(target))
+    };
+    let read: FxHashSet<&Location> = context.texts.iter().map(Text::location).collect();
+    let links: FxHashMap<Location, Location> = (context.texts.iter())
+        .filter_map(|text| Some((text.location().clone(), target(text.location())?)))
+        .filter(|(_, target)| read.contains(target))
+        .collect();
+    if links.is_empty() {
+        return;
+    }
+    let place = |finding: &Finding| (finding.check, finding.span.clone(), finding.message.clone());
+    let mut at_links: FxHashMap<(Location, _), Vec<String>> = FxHashMap::default();
+    findings.retain(|finding| match links.get(&finding.location) {
+        Some(target) if !finding.check.starts_with("place/") => {
+            let known = at_links.entry((target.clone(), place(finding))).or_default();
+            known.extend(finding.assistants.iter().cloned());
+            false
+        }
+        _ => true,
+    });
+    for finding in findings.iter_mut() {
+        if let Some(more) = at_links.remove(&(finding.location.clone(), place(finding))) {
+            finding.assistants.extend(more);
+            finding.assistants.sort();
+            finding.assistants.dedup();
+        }
+    }
+    // What only holds for who reads the link stands at its target all the same.
+    let info_of = |check: &str| REGISTRY.iter().map(|(info, _)| *info).find(|info| info.name == check);
+    for ((target, (check, span, message)), assistants) in at_links {
+        if let Some(info) = info_of(check) {
+            let mut finding = Finding::new(info, target, span, message);
+            finding.assistants = assistants;
+            findings.push(finding);
+        }
+    }
+}
+
+/// The same words twice in a line are one mistake.
+fn say_once(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
+    let texts: FxHashMap<&Location, &Text> = context.texts.iter().map(|text| (text.location(), text)).collect();
+    let mut seen = FxHashSet::default();
+    findings.retain(|finding| {
+        let Some(text) = texts.get(&finding.location).map(|text| text.text()) else { return true };
+        let start = text.get(..finding.span.start).and_then(|before| before.rfind('\n')).map_or(0, |at| at + 1);
+        finding.span.is_empty()
+            || !finding.fix.is_empty() // each mend is needed
+            || seen.insert((finding.location.clone(), start, finding.check, finding.message.clone()))
+    });
+}
+
 /// What rests on a guess says so, and is a warning at most. What a text says it says whoever reads it.
 fn soften_guesses(context: &Context<'_, '_>, findings: &mut [Finding]) {
     let guessed: Vec<&str> = context.workspace.guessed().map(|profile| profile.name.as_str()).collect();
@@ -171,8 +237,7 @@ fn soften_guesses(context: &Context<'_, '_>, findings: &mut [Finding]) {
     };
     for finding in findings.iter_mut().filter(rests) {
         finding.severity = finding.severity.min(Severity::Warning);
-        let what = "what its assistant reads is a guess";
-        finding.help = if finding.help.is_empty() { what.to_owned() } else { format!("{}; {what}", finding.help) };
+        finding.guessed = true;
     }
 }
 

@@ -51,6 +51,14 @@ impl<'c> Settings<'c> {
                 .any(|(_, table)| look_up(table, info.name).is_some_and(|one| one != CheckSetting::Off))
     }
 
+    /// Whether somebody asked for a check by its name, in whatever part of the settings.
+    pub fn asks_for(&self, check: &str) -> bool {
+        let asks = |table: &FxHashMap<String, CheckSetting>| {
+            table.get(check).is_some_and(|setting| *setting != CheckSetting::Off)
+        };
+        asks(&self.everywhere) || self.for_paths.iter().any(|(_, table)| asks(table))
+    }
+
     /// The severity of a finding; `None` where its check is off.
     pub fn severity(&self, finding: &Finding) -> Option<Severity> {
         let path = finding.location.to_string();

@@ -11,6 +11,7 @@ mod model;
 mod sources;
 pub mod version;
 
+use crate::base::language::{LANGUAGES, Language, is_code};
 use crate::base::repo_path::{Location, RepoPath};
 use crate::files::index::{Folder, Index};
 use crate::files::{EntryKind, Tree};
@@ -46,6 +47,7 @@ pub struct Facts<'a> {
     locked: Mutex<FxHashMap<RepoPath, Arc<Locked>>>,
     names: OnceLock<FxHashMap<&'a str, Vec<u32>>>,
     samples: OnceLock<Vec<RepoPath>>,
+    main_language: OnceLock<Option<&'static Language>>,
 }
 
 /// Folders of other people's code, which state nothing about this project.
@@ -85,7 +87,21 @@ impl<'a> Facts<'a> {
         gathered.managers.retain(|one| known.insert((one.name.clone(), one.source.file.folder())));
         let Gathered { manifests, commands, versions, managers, styles, locks } = gathered;
         let (locked, names, samples) = (Mutex::default(), OnceLock::new(), OnceLock::new());
-        Facts { tree, index, manifests, commands, versions, managers, styles, locks, locked, names, samples }
+        let main_language = OnceLock::new();
+        Facts {
+            tree,
+            index,
+            manifests,
+            commands,
+            versions,
+            managers,
+            styles,
+            locks,
+            locked,
+            names,
+            samples,
+            main_language,
+        }
     }
 
     /// The folder that a file states things about: its own, or the one above for `.cargo/config.toml`.
@@ -146,6 +162,27 @@ impl<'a> Facts<'a> {
             manifest.name.as_deref().is_some_and(same)
                 || manifest.dependencies.keys().any(|own| same(own))
                 || self.locks_of(manifest).any(|(_, locked)| locked.keys().any(|own| same(own)))
+        })
+    }
+
+    /// Whether a manifest names a package, or a command of the project is called so.
+    pub fn names_thing(&self, name: &str) -> bool {
+        let depends =
+            |manifest: &Manifest| manifest.dependencies.keys().any(|own| same_package(manifest.ecosystem, own, name));
+        self.manifests.iter().any(depends) || self.commands.iter().any(|commands| commands.names.contains_key(name))
+    }
+
+    /// The language that most of the project's code is in.
+    pub fn main_language(&self) -> Option<&'static Language> {
+        *self.main_language.get_or_init(|| {
+            let mut files: FxHashMap<&str, usize> = FxHashMap::default();
+            for (_, item) in self.index.sources() {
+                *files.entry(item.name.rsplit('.').next().unwrap_or_default()).or_default() += 1;
+            }
+            let of =
+                |language: &Language| -> usize { language.endings.iter().filter_map(|ending| files.get(ending)).sum() };
+            let code = LANGUAGES.iter().filter(|one| one.endings.iter().any(|ending| is_code(ending)));
+            code.max_by_key(|one| of(one)).filter(|one| of(one) > 0)
         })
     }
 

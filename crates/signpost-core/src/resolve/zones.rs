@@ -6,6 +6,7 @@
 
 mod matcher;
 
+use crate::base::language::{MOST_ODD, oddness, oddness_of_name};
 use crate::base::repo_path::{Location, RepoPath};
 use crate::files::Tree;
 use crate::files::ignore_file::HideChain;
@@ -69,6 +70,8 @@ impl Zones {
 struct Group {
     files: usize,
     example: RepoPath,
+    /// How unlikely it is that somebody thinks of the example.
+    odd: u8,
     folder: RepoPath,
     key: GroupKey,
 }
@@ -140,8 +143,12 @@ pub fn partition(tree: &dyn Tree, index: &Index, assistants: &[Assistant<'_>]) -
             match known.get(&group.key) {
                 // Portions come in the order of folders, so that the first example stays.
                 Some(number) => {
-                    groups[*number].files += group.files;
-                    groups[*number].folder = groups[*number].folder.common(&group.folder);
+                    let own = &mut groups[*number];
+                    own.files += group.files;
+                    own.folder = own.folder.common(&group.folder);
+                    if group.odd < own.odd {
+                        (own.odd, own.example) = (group.odd, group.example);
+                    }
                 }
                 None => {
                     known.insert(group.key.clone(), groups.len());
@@ -175,6 +182,7 @@ struct Portion {
 
 impl Portion {
     fn add(&mut self, all: &AllRules<'_>, folder: &Folder, here: &Here<'_>) {
+        let hidden_folder = folder.path.components().any(|part| part.starts_with('.'));
         let hiding = here.exclusions.iter().any(|(chain, hidden)| *hidden || !chain.is_empty());
         // Files with one ending mostly share a group.
         let mut by_ending: Vec<(&str, usize)> = Vec::new();
@@ -200,8 +208,15 @@ impl Portion {
             self.key.extend(&self.by_name);
             here.matcher.taken_by_ending(ending, &mut self.key);
             sort_from(&mut self.key, taken_from);
+            let odd = if hidden_folder { MOST_ODD } else { oddness_of_name(item.name) };
             let group = match self.known.get(&self.key) {
-                Some(group) => *group,
+                Some(group) => {
+                    let own = &mut self.groups[*group];
+                    if odd < own.odd {
+                        (own.odd, own.example) = (odd, folder.path.join(item.name));
+                    }
+                    *group
+                }
                 None => {
                     let group = self.groups.len();
                     self.known.insert(self.key.clone(), group);
@@ -209,6 +224,7 @@ impl Portion {
                     self.groups.push(Group {
                         files: 0,
                         example,
+                        odd,
                         folder: folder.path.clone(),
                         key: GroupKey(self.key.clone()),
                     });
@@ -290,7 +306,8 @@ fn zones(all: &AllRules<'_>, contexts: &Contexts<'_>, groups: Vec<Group>) -> Vec
         });
         zones[zone].files += group.files;
         zones[zone].folder = zones[zone].folder.common(&group.folder);
-        if group.example < zones[zone].example {
+        let rank = |example: &RepoPath| (oddness(example), example.clone());
+        if rank(&group.example) < rank(&zones[zone].example) {
             zones[zone].example = group.example;
         }
     }

@@ -7,6 +7,9 @@ use signpost_core::inspect::survey::with_guidance;
 use signpost_core::project::guidance::Date;
 use signpost_core::project::workspace::Workspace;
 
+/// Settings that ask for the checks that are off otherwise.
+pub const ASKING: &str = "[lint.checks]\n\"wording/pleasantry\" = \"note\"\n\"wording/no-alternative\" = \"note\"\n";
+
 /// Lints a tree as on 23 November 2026, and asks something of what is found.
 pub fn lint<T>(tree: &MemoryTree, ask: impl FnOnce(&Workspace<'_>, Vec<Finding>) -> T) -> T {
     let workspace = Workspace::open(tree, &[]).unwrap();

@@ -47,6 +47,9 @@ pub struct LintArgs {
     /// Record today's findings in this file if it is not there yet; else only findings that are not in it count
     #[arg(long, value_name = "FILE")]
     baseline: Option<PathBuf>,
+    /// Draw notes with their lines too, which are listed otherwise
+    #[arg(long)]
+    notes: bool,
     /// From which severity on findings make the exit code 1 [default: warning, or `fail_on` in signpost.toml]
     #[arg(long, value_enum, value_name = "SEVERITY")]
     fail_on: Option<FailOnArg>,
@@ -180,7 +183,8 @@ fn report(
         Some(file) => Some(baseline(file, workspace, &mut findings)?),
         None => None,
     };
-    let shown = render::lint::Shown { workspace, survey, findings: &findings, note: note.as_deref() };
+    let shown =
+        render::lint::Shown { workspace, survey, findings: &findings, note: note.as_deref(), notes: args.notes };
     match global.format {
         FormatArg::Json => session.print_json(workspace, &render::lint::json(workspace, &findings))?,
         format => render::lint_formats::print(format, &shown, &session.unread(workspace))?,

@@ -1,10 +1,12 @@
 //! `signpost lint`.
 
+use super::table::{Table, cell, cell_with_tail};
 use super::{BAD, COMMAND, FAINT, GOOD, STRONG, paint, snippet};
-use rustc_hash::{FxHashMap, FxHashSet};
+use anstyle::Style;
+use rustc_hash::FxHashMap;
 use serde::Serialize;
 use signpost_core::base::repo_path::Location;
-use signpost_core::base::wording::{Position, count};
+use signpost_core::base::wording::{Position, count, group, shorten};
 use signpost_core::change::publish::Content;
 use signpost_core::change::publish::changes::Change;
 use signpost_core::check::Finding;
@@ -28,10 +30,12 @@ pub struct Shown<'a, 't> {
     pub findings: &'a [Finding],
     /// What a baseline did.
     pub note: Option<&'a str>,
+    /// Whether notes are drawn as the others are.
+    pub notes: bool,
 }
 
-/// From so many on, findings that say the same are said once.
-const SAID_ONCE: usize = 4;
+/// So many places are listed where the same is found.
+const MOST_PLACES: usize = 8;
 
 /// `2 errors, 1 warning`; `None` where nothing was found.
 pub fn summary(findings: &[Finding]) -> Option<String> {
@@ -44,52 +48,107 @@ pub fn summary(findings: &[Finding]) -> Option<String> {
     (!all.is_empty()).then(|| all.join(", "))
 }
 
-/// For people: by file, the same mistake in many places once.
+/// For people: the worst first, and the same in several places once.
 pub fn text(shown: &Shown<'_, '_>) -> String {
-    if shown.findings.is_empty() { nothing_found(shown) } else { by_file(shown) + &closing(shown) }
+    if shown.findings.is_empty() { nothing_found(shown) } else { worst_first(shown) + &closing(shown) }
 }
 
-fn by_file(shown: &Shown<'_, '_>) -> String {
-    let Shown { workspace, findings, .. } = *shown;
-    let mut out = String::new();
-    let mut same: FxHashMap<(&str, &str, &str), Vec<&Finding>> = FxHashMap::default();
+/// Findings that say the same, in the order of their places.
+fn alike<'f>(findings: impl Iterator<Item = &'f Finding>) -> Vec<Vec<&'f Finding>> {
+    let mut number_of: FxHashMap<(&str, &str), usize> = FxHashMap::default();
+    let mut all: Vec<Vec<&Finding>> = Vec::new();
     for finding in findings {
-        same.entry((finding.check, &finding.message, &finding.help)).or_default().push(finding);
+        let number = *number_of.entry((finding.check, &finding.message)).or_insert(all.len());
+        match all.get_mut(number) {
+            Some(same) => same.push(finding),
+            None => all.push(vec![finding]),
+        }
     }
-    let mut said: FxHashSet<*const Finding> = FxHashSet::default();
-    let mut file: Option<&Location> = None;
-    for (at, finding) in findings.iter().enumerate() {
-        if said.contains(&std::ptr::from_ref(finding)) {
+    all
+}
+
+fn worst_first(shown: &Shown<'_, '_>) -> String {
+    let mut out = String::new();
+    for severity in [Severity::Error, Severity::Warning, Severity::Note] {
+        let mut own = alike(shown.findings.iter().filter(|finding| finding.severity == severity));
+        if own.is_empty() {
             continue;
         }
-        if file != Some(&finding.location) {
-            file = Some(&finding.location);
-            // Findings are sorted by file.
-            let before = findings[..at].iter().rev().take_while(|earlier| earlier.location == finding.location).count();
-            let more = findings[at..].iter().take_while(|later| later.location == finding.location).count();
-            let counts = summary(&findings[at - before..at + more]).unwrap_or_default();
-            out += &format!(
-                "{}  {}\n\n",
-                paint(STRONG.fg_color(super::FILE.get_fg_color()), super::table::clean(&finding.location.to_string())),
-                paint(FAINT, counts)
-            );
+        // What could do harm comes before what is only wrong.
+        own.sort_by_key(|same| !same[0].check.starts_with("safety/"));
+        let heads = count(own.iter().map(Vec::len).sum(), severity.name());
+        out += &paint(STRONG.fg_color(super::FILE.get_fg_color()), heads);
+        if severity == Severity::Note && !shown.notes {
+            out += &format!("  {}", paint(FAINT, "signpost lint --notes draws them"));
+            out += "\n\n";
+            lines(shown.workspace, &own, &mut out);
+            out.push('\n');
+            continue;
         }
-        let alike = &same[&(finding.check, finding.message.as_str(), finding.help.as_str())];
-        out += &snippet::finding(workspace, finding);
-        out.push('\n');
-        if alike.len() >= SAID_ONCE {
-            let line = |other: &Finding| positions(workspace, &other.location, &other.span).0.line;
-            let places: Vec<String> =
-                alike[1..].iter().map(|other| format!("{}:{}", other.location, line(other))).collect();
-            let list = format!("The same in {}: {}", count(places.len(), "more place"), places.join(", "));
-            for line in super::table::wrap(&list, super::width()) {
-                out += &format!("{}\n", paint(FAINT, super::table::clean(&line)));
-            }
-            said.extend(alike.iter().map(|other| std::ptr::from_ref(*other)));
+        out += "\n\n";
+        for same in own {
+            out += &snippet::finding(shown.workspace, same[0]);
+            out.push('\n');
+            more_places(shown.workspace, &same[1..], &mut out);
+            out.push('\n');
         }
-        out.push('\n');
     }
     out
+}
+
+/// The other places of the same mistake, with the words that stand there.
+fn more_places(workspace: &Workspace<'_>, others: &[&Finding], out: &mut String) {
+    if others.is_empty() {
+        return;
+    }
+    *out += &format!("  {}\n", paint(FAINT, format!("The same in {}:", count(others.len(), "more place"))));
+    let mut table = Table::new(4);
+    for other in others.iter().take(MOST_PLACES) {
+        table.row(vec![cell(place(workspace, other), super::FILE), cell(words(workspace, other), FAINT)]);
+    }
+    table.render(super::width(), out);
+    if others.len() > MOST_PLACES {
+        let rest = format!("and {} more; --format lines lists them", group(others.len() - MOST_PLACES));
+        *out += &format!("    {}\n", paint(FAINT, rest));
+    }
+}
+
+/// One line a finding.
+fn lines(workspace: &Workspace<'_>, all: &[Vec<&Finding>], out: &mut String) {
+    let mut table = Table::new(2);
+    for same in all {
+        let first = same[0];
+        let words = words(workspace, first);
+        let quoted = first.message.contains(words.trim_matches(['“', '”']));
+        let said =
+            if words.is_empty() || quoted { first.message.clone() } else { format!("{}: {words}", first.message) };
+        let more = match same.len() {
+            1 => String::new(),
+            number => format!(" and {}", count(number - 1, "more place")),
+        };
+        let tail = format!("{more}  {}", first.check);
+        table.row(vec![cell(place(workspace, first), super::FILE), cell_with_tail(said, Style::new(), &tail, FAINT)]);
+    }
+    table.render(super::width(), out);
+}
+
+/// `AGENTS.md:12`, or the file alone where it is about the file.
+fn place(workspace: &Workspace<'_>, finding: &Finding) -> String {
+    if finding.span.start == 0 && finding.span.end == 0 {
+        return finding.location.to_string();
+    }
+    format!("{}:{}", finding.location, positions(workspace, &finding.location, &finding.span).0.line)
+}
+
+/// So many characters of the words at fault are shown in a line.
+const MOST_WORDS_SHOWN: usize = 60;
+
+/// The words at fault.
+fn words(workspace: &Workspace<'_>, finding: &Finding) -> String {
+    let document = workspace.document(&finding.location);
+    let words = document.text.get(finding.span.clone()).unwrap_or_default();
+    let words = snippet::shown(&shorten(words, MOST_WORDS_SHOWN));
+    if words.trim().is_empty() { String::new() } else { format!("“{words}”") }
 }
 
 /// What was looked at: `12 instruction files for 3 assistants`.
@@ -125,6 +184,14 @@ fn closing(shown: &Shown<'_, '_>) -> String {
     );
     if let Some(note) = shown.note {
         out += &format!("{note}\n");
+    }
+    let guessed = findings.iter().filter(|finding| finding.guessed).count();
+    if guessed > 0 {
+        let rest = if guessed == 1 { "1 of them rests".to_owned() } else { format!("{} of them rest", group(guessed)) };
+        out += &format!(
+            "{rest} on what an assistant is guessed to read: {} keeps the guess\n",
+            paint(COMMAND, "signpost profile draft --write")
+        );
     }
     let fixable = findings.iter().filter(|finding| finding.is_fixable()).count();
     if fixable > 0 {
@@ -179,6 +246,7 @@ struct FindingJson {
     message: String,
     help: String,
     fixable: bool,
+    guessed: bool,
     assistants: Vec<String>,
     related: Vec<RelatedJson>,
     witness: Option<String>,
@@ -219,6 +287,7 @@ pub fn json(workspace: &Workspace<'_>, findings: &[Finding]) -> LintJson {
             message: finding.message.clone(),
             help: finding.help.clone(),
             fixable: finding.is_fixable(),
+            guessed: finding.guessed,
             assistants: finding.assistants.clone(),
             related: finding
                 .related

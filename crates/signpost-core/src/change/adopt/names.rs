@@ -1,6 +1,7 @@
 //! The names of new rules, each once.
 
 use crate::base::repo_path::{Location, RepoPath};
+use crate::header::{Header, HeaderStyle};
 use crate::project::workspace::{Project, Workspace};
 use std::collections::BTreeMap;
 
@@ -50,9 +51,9 @@ impl Names {
             if self.take(&path) {
                 return (path, text(&name), false);
             }
-            if there && self.is_there(workspace, &path, &text(&name)) {
+            if there && let Some(known) = said_already(workspace, &path, &text(&name)) {
                 self.taken.insert(path.as_str().to_lowercase(), true);
-                return (path, text(&name), true);
+                return (path, known, true);
             }
         }
     }
@@ -61,12 +62,24 @@ impl Names {
     pub fn is_taken(&self, folder: &RepoPath, name: &str) -> bool {
         self.taken.get(&folder.join(&format!("{name}.md")).as_str().to_lowercase()) == Some(&true)
     }
+}
 
-    /// Whether a file that was there before holds this text.
-    fn is_there(&self, workspace: &Workspace<'_>, path: &RepoPath, text: &str) -> bool {
-        let at = Location::root(path.clone());
-        matches!(workspace.tree().look(&at), crate::files::Look::File(_)) && workspace.document(&at).text == text
+/// The text of a rule that is there, where it says the same: a run that was killed may have written it. What it keeps for
+/// the files of assistants is its own.
+fn said_already(workspace: &Workspace<'_>, path: &RepoPath, text: &str) -> Option<String> {
+    let at = Location::root(path.clone());
+    if !matches!(workspace.tree().look(&at), crate::files::Look::File(_)) {
+        return None;
     }
+    let known = workspace.document(&at).text.clone();
+    (without_kept(&known) == without_kept(text)).then_some(known)
+}
+
+/// A rule without its `[keep]` tables, which stand last in its header.
+fn without_kept(text: &str) -> String {
+    let block = Header::read(text, HeaderStyle::Toml).block.unwrap_or(0..0);
+    let kept = text[block.clone()].find("[keep.").map_or(block.end, |at| block.start + at);
+    format!("{}{}", text[..kept].trim_end(), &text[block.end..])
 }
 
 /// A path without its ending.

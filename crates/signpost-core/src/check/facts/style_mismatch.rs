@@ -1,4 +1,5 @@
 use super::place;
+use crate::base::language::oddness;
 use crate::base::repo_path::RepoPath;
 use crate::check::overlap::Told;
 use crate::check::{CheckInfo, Context, Finding, Text};
@@ -115,7 +116,9 @@ fn mismatch<'a>(context: &'a Context<'_, '_>, text: &Text, claim: &Claim) -> Opt
             if (fact.value == value) != against {
                 return None;
             }
-            first.get_or_insert_with(|| (fact, file.clone()));
+            if first.as_ref().is_none_or(|(_, known)| oddness(file) < oddness(known)) {
+                first = Some((fact, file.clone()));
+            }
         }
     }
     first

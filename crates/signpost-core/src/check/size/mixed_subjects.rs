@@ -75,6 +75,10 @@ fn scope_of(context: &Context<'_, '_>, section: &Section, below: &RepoPath) -> O
     let frame = heading(&section.title, false);
     let languages: Vec<&[&str]> = frame.conditions.iter().filter_map(Condition::endings).collect();
     if !languages.is_empty() {
+        // What most of the project is in is no part of it.
+        if context.facts.main_language().is_some_and(|main| languages.contains(&main.endings)) {
+            return None;
+        }
         let files = languages.into_iter().flatten().map(|ending| context.facts.files_ending(below, ending)).sum();
         return Some((section.title.clone(), files));
     }

@@ -15,7 +15,7 @@ const ENOUGH: &[&str] = &[
     "personal",
 ];
 
-pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
+pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
     let mut all = text.directives().peekable();
     while let Some((directive, said)) = all.next() {
         if !said.modality.is_against() || said.alternative || !forbids_use(text, directive) {
@@ -28,8 +28,19 @@ pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec
             continue;
         }
         let message = "this forbids, but does not say what to use instead";
-        findings.push(text.finding(&INFO, directive.span.clone(), message).help("add what to use instead"));
+        let finding = text.finding(&INFO, directive.span.clone(), message).help("add what to use instead");
+        findings.push(finding.on_request(!forbids_a_thing(context, text, directive)));
     }
+}
+
+/// Whether what is forbidden is a dependency or a command: then somebody will look for another one.
+fn forbids_a_thing(context: &Context<'_, '_>, text: &Text, directive: &Directive) -> bool {
+    let all = words(text.text(), directive.span.clone());
+    let is_known = |words: &str| {
+        let name = words.trim_matches(['`', '"', '.']).split(['.', '(', ' ']).next().unwrap_or_default();
+        context.facts.names_thing(name)
+    };
+    all.iter().any(|word| is_known(text.words(&word.span)))
 }
 
 fn forbids_use(text: &Text, directive: &Directive) -> bool {

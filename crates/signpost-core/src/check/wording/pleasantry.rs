@@ -40,7 +40,9 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
             let letter: String = if capital { next.to_uppercase().collect() } else { next.to_string() };
             finding = finding.edit(span.start..next_span.end, letter);
         }
-        findings.push(finding);
+        // Who lists words of their own wants to hear of them.
+        let own = own.iter().any(|own| own.eq_ignore_ascii_case(said));
+        findings.push(finding.on_request(!own));
     }
 }
 

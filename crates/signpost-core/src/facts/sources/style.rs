@@ -110,10 +110,17 @@ impl StyleFact {
         match &self.applies {
             Applies::Section { pattern, .. } if pattern == "*" => String::new(),
             Applies::Section { pattern, .. } => format!(" for {pattern}"),
+            Applies::Endings(endings) if endings.len() > MOST_ENDINGS => {
+                let (first, rest) = endings.split_at(MOST_ENDINGS - 1);
+                format!(" for .{} and {} more endings", first.join(", ."), rest.len())
+            }
             Applies::Endings(endings) => format!(" for .{}", endings.join(", .")),
         }
     }
 }
+
+/// More endings are counted only.
+const MOST_ENDINGS: usize = 4;
 
 const SCRIPT: &[&str] = &["js", "jsx", "mjs", "cjs", "ts", "tsx", "mts", "cts", "vue", "svelte"];
 const PYTHON: &[&str] = &["py", "pyi"];
