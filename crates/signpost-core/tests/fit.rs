@@ -90,3 +90,24 @@ proptest! {
         }
     }
 }
+
+/// The folder of the examples comes before a folder of that name anywhere, words before letters, and all of the folder is
+/// among what is offered.
+#[test]
+fn the_folder_of_the_examples_is_preferred() {
+    let tree = [
+        "internal/api/routes.go", "internal/api/server.go", "internal/store/db.go", "cmd/main.go",
+        "web/src/pages/CartPage.tsx", "web/src/pages/ChartPage.tsx", "web/src/pages/HomePage.tsx", "web/src/app.tsx",
+    ];
+    let tree = tree.into_iter().fold(MemoryTree::new(), |tree, path| tree.with(path, ""));
+    let index = tree.index().unwrap();
+    let fits = |like: &[&str]| -> Vec<String> {
+        let like: Vec<RepoPath> = like.iter().map(|path| RepoPath::new(path).unwrap()).collect();
+        from_examples(&index, &like, &[], &Dialect::default()).into_iter().map(|fit| fit.patterns.join(" ")).collect()
+    };
+    let api = fits(&["internal/api/routes.go", "internal/api/server.go"]);
+    assert_eq!(api[0], "internal/api/*.go", "{api:?}");
+    let pages = fits(&["web/src/pages/CartPage.tsx", "web/src/pages/ChartPage.tsx"]);
+    assert!(pages.contains(&"web/src/pages/**".to_owned()) && pages.contains(&"**/*Page.tsx".to_owned()), "{pages:?}");
+    assert!(!pages.iter().any(|text| text.contains("artPage") || text.contains("tPage")), "{pages:?}");
+}

@@ -191,9 +191,25 @@ pub fn from_examples(index: &Index, like: &[RepoPath], unlike: &[RepoPath], dial
     // A file taken along is worse than a longer pattern, but not without end: nobody wants a list of names.
     let badness = |(cost, fit): &(usize, Fit)| cost + 4 * (usize::BITS - fit.others.leading_zeros()) as usize;
     found.sort_by(|a, b| badness(a).cmp(&badness(b)).then_with(|| a.1.patterns.cmp(&b.1.patterns)));
-    let mut sizes = FxHashSet::default();
-    let distinct = found.into_iter().map(|(_, fit)| fit).filter(|fit| sizes.insert((fit.others, fit.patterns.len())));
-    distinct.take(FITS).collect()
+    // Of what takes as much, one by the name, one by the folder, and one for all that comes into the folder.
+    let mut kinds = FxHashSet::default();
+    let kind = |fit: &Fit| {
+        let anchored = !fit.patterns.iter().any(|text| text.starts_with("**/"));
+        let whole = anchored && fit.patterns.iter().all(|text| text.ends_with("/**"));
+        (fit.others, fit.patterns.len(), anchored, whole)
+    };
+    // The folder that holds them all is always among them.
+    let folder = like.iter().map(RepoPath::folder).reduce(|one, other| one.common(&other)).unwrap_or_default();
+    let whole = [format!("{}/**", escaped(folder.as_str(), dialect))];
+    let whole = found.iter().find(|(_, fit)| fit.patterns == whole).map(|(_, fit)| fit.clone());
+    let distinct = found.into_iter().map(|(_, fit)| fit).filter(|fit| kinds.insert(kind(fit)));
+    let mut fits: Vec<Fit> = distinct.take(FITS).collect();
+    if let Some(whole) = whole.filter(|whole| !fits.contains(whole)) {
+        fits.truncate(FITS - 1);
+        let at = fits.iter().position(|fit| fit.others > whole.others).unwrap_or(fits.len());
+        fits.insert(at, whole);
+    }
+    fits
 }
 
 struct Candidate {
@@ -209,7 +225,19 @@ fn cost(text: &str) -> usize {
     let wild = text.matches(['?', '[', '{']).count();
     // A file's name at any depth says less than its path.
     let loose = text.strip_prefix("**/").is_some_and(|rest| !rest.contains('*'));
-    text.split('/').count() * 2 + text.chars().count() / 6 + wild * 6 + usize::from(loose) * 8
+    // So does a folder's name: there may be another folder of that name tomorrow.
+    let folder = text.strip_prefix("**/").is_some_and(|rest| rest.contains('/'));
+    let bare = match text.rsplit('/').next() {
+        Some("*") => 4,
+        Some("**") => 2,
+        _ => 0,
+    };
+    text.split('/').count() * 2
+        + text.chars().count() / 6
+        + wild * 6
+        + usize::from(loose) * 8
+        + usize::from(folder) * 10
+        + bare
 }
 
 /// Greedy covers of all examples: one that takes as little along as possible, one with few patterns.
@@ -295,14 +323,42 @@ fn shared_affixes(name: &str, like: &[RepoPath]) -> Vec<(String, String)> {
         let tail: Vec<char> =
             name.chars().rev().zip(other.chars().rev()).take_while(|(a, b)| a == b).map(|(a, _)| a).collect();
         let tail: String = tail.into_iter().rev().collect();
+        // Words, not letters: `*Page.tsx`, and not `*tPage.tsx`.
+        let (head, tail) = (whole_words_before(&head, name), whole_words_behind(&tail, name));
         let shortest = name.len().min(other.len());
         let ending = name.rfind('.').map_or("", |at| &name[at..]);
         if head.len() >= 3 && head.len() + ending.len() <= shortest && tail.ends_with(ending) {
-            found.push((head.clone(), ending.to_owned()));
+            found.push((head.to_owned(), ending.to_owned()));
         }
         if tail.len() >= ending.len() + 3 && tail.len() < shortest {
-            found.push((String::new(), tail));
+            found.push((String::new(), tail.to_owned()));
         }
     }
     found
+}
+
+/// Whether a word ends between two letters of a name: `Order|Page`, `order|_page`, `page|.tsx`.
+fn is_border(before: char, after: char) -> bool {
+    !before.is_alphanumeric()
+        || !after.is_alphanumeric()
+        || before.is_lowercase() && after.is_uppercase()
+        || before.is_numeric() != after.is_numeric()
+}
+
+/// The part of a name's beginning that ends with a word.
+fn whole_words_before<'h>(head: &'h str, name: &str) -> &'h str {
+    let ends = head.char_indices().map(|(at, c)| (at + c.len_utf8(), c)).rev();
+    let border =
+        |(at, before): &(usize, char)| name[*at..].chars().next().is_none_or(|after| is_border(*before, after));
+    let end = ends.into_iter().find(border).map_or(0, |(at, _)| at);
+    &head[..end]
+}
+
+/// The part of a name's end that begins with a word.
+fn whole_words_behind<'t>(tail: &'t str, name: &str) -> &'t str {
+    let from = name.len() - tail.len();
+    let border = |(at, after): &(usize, char)| {
+        name[..from + at].chars().next_back().is_none_or(|before| is_border(before, *after))
+    };
+    tail.char_indices().find(border).map_or("", |(at, _)| &tail[at..])
 }
