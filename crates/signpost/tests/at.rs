@@ -72,11 +72,38 @@ fn paths_count_from_the_current_folder() {
     let project = project();
     let inside = project.root().join("src");
     let ran = project.run_in(&inside, &["at", "main.rs", "../docs/a.py", "--assistant", "tt"]);
-    assert!(ran.out.starts_with("src/main.rs\n") && ran.out.contains("\ndocs/a.py  (not there yet)\n"), "{}", ran.out);
+    assert!(ran.out.contains("\nsrc/main.rs\n") && ran.out.contains("\ndocs/a.py  (not there yet)\n"), "{}", ran.out);
     let absolute = project.root().join("src/main.rs");
     assert!(project.run(&["at", absolute.to_str().unwrap()]).out.starts_with("src/main.rs\n"));
     let from = project.run_in(&inside, &["at", "main.rs", "--from", ".", "--format", "json"]);
     assert!(from.out.contains("\"start\": \"src\""));
+}
+
+/// Misnamed, misplaced and broken files on the way are named with what stays out, and those elsewhere are not.
+#[test]
+fn why_not_names_what_nobody_reads_on_the_way() {
+    let project = Project::with_profiles()
+        .with("src/main.rs", "")
+        .with("web/x.ts", "")
+        .with(".oo/note/a.md", "- Nobody reads this\n")
+        .with(".oo/notes/b.md", "---\ncovers: *.rs\n---\n- Read as meant\n")
+        .with("src/tt.md", "- Nor this\n")
+        .with("web/Tt.md", "- Elsewhere\n");
+    let ran = project.run(&["at", "src/main.rs", "--why-not"]);
+    let (_, trouble) = ran.out.split_once("On the way, and not read as it is meant\n").unwrap();
+    for part in [
+        ".oo/note/a.md",
+        "nobody reads it: the folder note lacks a plural s",
+        ".oo/notes/b.md",
+        "broken in line 2",
+        "src/tt.md",
+    ] {
+        assert!(trouble.contains(part), "{part}: {trouble}");
+    }
+    assert!(!trouble.contains("web/"), "{trouble}");
+    let json = project.json(&["at", "src/main.rs", "--why-not"]);
+    assert_eq!(crate::common::each(&json["misplaced"], "path"), [".oo/note/a.md", ".oo/notes/b.md", "src/tt.md"]);
+    assert!(!project.run(&["at", "src/main.rs"]).out.contains("On the way"), "only who asks is told");
 }
 
 #[test]

@@ -23,8 +23,11 @@ fn a_folder_stands_for_its_source_files() {
     let answer = project().json(&["at", "src", "--assistant", "oo"]);
     assert_eq!(each(&answer["briefs"], "file"), ["src/lib.rs", "src/main.rs"]);
     let text = project().run(&["at", "src", "docs/a.py", "--assistant", "tt"]).out;
-    assert!(text.starts_with("src/lib.rs\nsrc/main.rs\n\nTt  2 files"), "{text}");
-    assert!(text.contains("\ndocs/a.py\n\nTt  1 file"), "{text}");
+    // What all have in common stands once, above the rest.
+    assert!(text.starts_with("All 3 files\n\nTt  1 file, ≈3 tokens\n  ·  TT.md"), "{text}");
+    assert!(text.contains("\nsrc/lib.rs\nsrc/main.rs\n\nTt  1 file more, ≈6 tokens in all\n  2  src/TT.md"), "{text}");
+    assert!(text.contains("\ndocs/a.py\n  nothing more\n"), "{text}");
+    assert_eq!(text.matches(" TT.md").count(), 1, "{text}");
 }
 
 #[test]

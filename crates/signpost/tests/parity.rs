@@ -132,3 +132,47 @@ fn an_allowance_ends_where_its_paths_end() {
     }
     assert_eq!(with("\"**\"").run(&["parity"]).code, 0);
 }
+
+/// What nobody can follow together comes first, then what is missing, then wording; conditions above it count.
+#[test]
+fn what_is_told_in_opposition_comes_first() {
+    let project = Project::with_profiles()
+        .with("signpost.toml", "[project]\nassistants = [\"agents-md\", \"tt\"]\n")
+        .with("src/main.rs", "")
+        .with("AGENTS.md", "- Indent with tabs.\n- Wipe the bench at night.\n- Keep the ink in the cold room\n\n## Python\n\n- Use single quotes.\n")
+        .with("TT.md", "- Indent with spaces.\n- Keep the ink in the dark room\n\n## JavaScript\n\n- Use double quotes.\n");
+    let ran = project.run(&["parity"]);
+    let at = |title: &str| ran.out.find(title).unwrap_or_else(|| panic!("{title}: {}", ran.out));
+    assert!(at("Told the opposite  2 directives") < at("Not told to all"), "{}", ran.out);
+    assert!(at("Not told to all") < at("In nearly the same words"), "{}", ran.out);
+    let json = project.json(&["parity"]);
+    let kind = |words: &str| {
+        let rows = json["directives"].as_array().unwrap();
+        rows.iter().find(|row| row["text"].as_str().unwrap().contains(words)).unwrap()["kind"]
+            .as_str()
+            .unwrap()
+            .to_owned()
+    };
+    assert_eq!((&*kind("tabs"), &*kind("spaces")), ("opposed", "opposed"));
+    // The one is about Python, the other about JavaScript.
+    assert_ne!(kind("single quotes"), "opposed");
+    assert_eq!((&*kind("Wipe"), &*kind("cold room")), ("missing", "words"));
+}
+
+/// Only one assistant has something like that, so nobody can tell the others.
+#[test]
+fn what_only_one_can_have_is_no_difference() {
+    let project = Project::with_profiles()
+        .with("signpost.toml", "[project]\nassistants = [\"oo\", \"tt\"]\n")
+        .with("src/main.rs", "")
+        .with("TT.md", "- Keep the ink dry.\n")
+        .with(".oo/notes/a.md", "---\nload: each\n---\n- Keep the ink dry.\n")
+        .with(".oo/notes/b.md", "---\nabout: When it rains\n---\n- Close the roof windows.\n")
+        .with(".oo/kits/boat/KIT.md", "---\nabout: New boats\n---\n- Measure the hull twice.\n");
+    let ran = project.run(&["parity"]);
+    assert_eq!((ran.code, ran.out.contains("are told the same")), (0, true), "{}", ran.out);
+    // What it is told always, the other could be told too.
+    let project = project.with(".oo/notes/c.md", "---\nload: each\n---\n- Lock the gate.\n");
+    let ran = project.run(&["parity"]);
+    assert!(ran.code == 1 && ran.out.contains("Lock the gate."), "{}", ran.out);
+}

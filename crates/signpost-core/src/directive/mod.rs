@@ -19,6 +19,7 @@
 //! assert!(matches!(claims[1].about, About::Choice { .. }));
 //! ```
 
+pub mod clash;
 mod clause;
 pub mod condition;
 pub use condition::Condition;

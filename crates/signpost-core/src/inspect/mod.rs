@@ -2,6 +2,7 @@
 
 pub mod beside;
 pub mod cost;
+pub mod on_the_way;
 pub mod parity;
 pub mod pattern_search;
 pub mod pattern_suggest;

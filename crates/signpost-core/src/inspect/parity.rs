@@ -5,12 +5,14 @@
 //! project means them: a guidance rule that names its assistants, or an entry of `[[parity.allow]]` in
 //! `signpost.toml` with its reason.
 
+mod opposition;
+
 use crate::base::repo_path::{Location, RepoPath};
 use crate::base::tokens::estimate;
 use crate::base::wording::toml_list;
 use crate::config::Allowed;
 use crate::files::{MemoryTree, TreeError};
-use crate::profile::Profile;
+use crate::profile::{self, Profile, Reach};
 use crate::project::discovery::Candidate;
 use crate::project::guidance;
 use crate::project::rule::{Document, Rule};
@@ -64,8 +66,10 @@ pub struct Row {
     pub example: RepoPath,
     /// The zones in which it differs, by number.
     pub zones: Vec<usize>,
-    /// Another row that says nearly the same to those who are not told this.
+    /// Another row that says nearly the same, or the opposite, to those who are not told this.
     pub near: Option<usize>,
+    /// Whether that one can't be followed beside this.
+    pub opposed: bool,
     /// Why the difference is meant.
     pub meant: Option<String>,
 }
@@ -73,7 +77,9 @@ pub struct Row {
 impl Row {
     /// What kind of difference it is.
     pub fn kind(&self) -> Kind {
-        if self.near.is_some() {
+        if self.opposed {
+            Kind::Opposed
+        } else if self.near.is_some() {
             Kind::Words
         } else if self.counts.iter().all(|counts| counts.any() > 0) {
             Kind::Reach
@@ -86,6 +92,8 @@ impl Row {
 /// The kinds of differences.
 #[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Debug)]
 pub enum Kind {
+    /// Somebody is told what can't be followed beside it.
+    Opposed,
     /// Somebody is told something else in nearly the same words.
     Words,
     /// All are told, for other files or in another way.
@@ -98,6 +106,7 @@ impl Kind {
     /// The word for programs.
     pub fn word(self) -> &'static str {
         match self {
+            Kind::Opposed => "opposed",
             Kind::Words => "words",
             Kind::Reach => "reach",
             Kind::Missing => "missing",
@@ -184,7 +193,17 @@ pub fn compare(
         let files = zones_of.iter().map(|zone| zones.zones[*zone].files).sum();
         let example = zones.zones[zones_of[0]].example.clone();
         let Gathered { text, counts, places, .. } = directive;
-        parity.rows.push(Row { text, counts, places, files, example, zones: zones_of, near: None, meant });
+        parity.rows.push(Row {
+            text,
+            counts,
+            places,
+            files,
+            example,
+            zones: zones_of,
+            near: None,
+            opposed: false,
+            meant,
+        });
     }
     parity.idle = meant.idle();
     parity.rows.sort_by(|a, b| {
@@ -194,6 +213,7 @@ pub fn compare(
             &b.text,
         ))
     });
+    opposition::pair_opposed(workspace, &mut parity.rows);
     pair_near(&mut parity.rows);
     for row in parity.rows.iter().filter(|row| row.meant.is_none()) {
         for zone in &row.zones {
@@ -244,12 +264,23 @@ impl<'a, 'w> Gatherer<'a, 'w> {
                     self.gathered[row].counts[at].add(*state, zone.files);
                 }
             }
-            if states.iter().any(|state| *state != states[0]) {
+            if self.differ(&states) {
                 self.gathered[row].differs.push((number, states));
             }
         }
         let loaded = |told: &Vec<Told>| told.iter().filter(|directive| directive.state == State::Loaded).count();
         Ok(told_of.iter().map(loaded).collect())
+    }
+
+    /// Whether some assistant could be told as another one is, and is not.
+    fn differ(&self, states: &[Option<State>]) -> bool {
+        let could = |at: usize, state: State| match state {
+            State::Loaded => true,
+            State::Offered => can_have(self.profiles[at], Reach::Offered),
+            State::Callable => can_have(self.profiles[at], Reach::Called),
+        };
+        let others = || states.iter().flatten().copied();
+        (0..states.len()).any(|at| others().any(|state| states[at] != Some(state) && could(at, state)))
     }
 
     /// What each assistant is told about the files of a zone.
@@ -289,6 +320,16 @@ impl<'a, 'w> Gatherer<'a, 'w> {
     }
 }
 
+/// Whether an assistant has files of that reach at all: what only another one can have is no difference.
+fn can_have(profile: &Profile, reach: Reach) -> bool {
+    profile.places.iter().any(|place| match place.kind {
+        profile::Kind::Called => reach == Reach::Called,
+        profile::Kind::Bundle => reach == Reach::Offered,
+        profile::Kind::Role => false,
+        profile::Kind::Rule => place.reach == reach || place.decide.iter().any(|row| row.reach == reach),
+    })
+}
+
 /// An assistant that is told something for each entry of `[[parity.allow]]` with `paths`, so that no zone lies on both
 /// sides of such a border: what holds for one file of a zone holds for all.
 fn borders(workspace: &Workspace<'_>) -> Assistant<'static> {
@@ -311,6 +352,11 @@ fn borders(workspace: &Workspace<'_>) -> Assistant<'static> {
 /// Beyond so many rows nobody compares words.
 const MOST_PAIRED: usize = 1500;
 
+/// Whether nobody is told both.
+fn are_apart(one: &Row, other: &Row) -> bool {
+    one.counts.iter().zip(&other.counts).all(|(one, other)| one.any() == 0 || other.any() == 0)
+}
+
 /// Finds for each row another that says nearly the same to somebody who is not told this one.
 fn pair_near(rows: &mut [Row]) {
     let words: Vec<FxHashSet<String>> = rows
@@ -323,8 +369,12 @@ fn pair_near(rows: &mut [Row]) {
         for other in one + 1..words.len() {
             let (a, b) = (&rows[one], &rows[other]);
             // One is told this, the other that.
-            let apart = a.counts.iter().zip(&b.counts).all(|(a, b)| a.any() == 0 || b.any() == 0);
-            if !apart || a.meant.is_some() != b.meant.is_some() || !a.zones.iter().any(|zone| b.zones.contains(zone)) {
+            if !are_apart(a, b)
+                || a.opposed
+                || b.opposed
+                || a.meant.is_some() != b.meant.is_some()
+                || !a.zones.iter().any(|zone| b.zones.contains(zone))
+            {
                 continue;
             }
             let shared = words[one].intersection(&words[other]).count();
@@ -341,6 +391,9 @@ fn pair_near(rows: &mut [Row]) {
     }
     for one in 0..best.len() {
         // Only where each is the other's nearest.
+        if rows[one].opposed {
+            continue;
+        }
         rows[one].near =
             best[one].map(|(_, other)| other).filter(|other| best[*other].is_some_and(|(_, back)| back == one));
     }

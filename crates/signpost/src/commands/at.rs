@@ -9,6 +9,7 @@ use rayon::prelude::*;
 use signpost_core::base::repo_path::{Location, RepoPath};
 use signpost_core::change::draft_profile::could_guess;
 use signpost_core::files::{Look, Tree};
+use signpost_core::inspect::on_the_way::on_the_way;
 use signpost_core::profile::Profile;
 use signpost_core::project::workspace::{Project, Workspace};
 use signpost_core::resolve::brief::{Brief, Question, resolve_with};
@@ -60,8 +61,8 @@ pub fn run(args: &AtArgs, global: &Global) -> Result<Exit, Failure> {
     }
     let mut workspace = session.workspace_to_read()?;
     // A guess looks at the whole project; where everything on the way is described there is nothing to guess.
-    let on_the_way: Vec<RepoPath> = args.files.iter().filter_map(|file| session.path(file).ok()).collect();
-    let undescribed = session.may_guess(&workspace, global) && could_guess(&workspace, &on_the_way, &start);
+    let asked_for: Vec<RepoPath> = args.files.iter().filter_map(|file| session.path(file).ok()).collect();
+    let undescribed = session.may_guess(&workspace, global) && could_guess(&workspace, &asked_for, &start);
     let walked = if args.changed || undescribed {
         let project = session.project(&workspace)?;
         let project = session.guess(&mut workspace, project, global)?;
@@ -82,7 +83,7 @@ pub fn run(args: &AtArgs, global: &Global) -> Result<Exit, Failure> {
     let is_folder = |path: &RepoPath| path.is_root() || look(path) == Look::Folder;
     let project = match walked {
         Some(project) => Some(project),
-        None if args.all_rules || asked.iter().any(is_folder) => Some(session.project(&workspace)?),
+        None if args.all_rules || args.why_not || asked.iter().any(is_folder) => Some(session.project(&workspace)?),
         None => None,
     };
     let mut files: Vec<RepoPath> = Vec::new();
@@ -96,6 +97,10 @@ pub fn run(args: &AtArgs, global: &Global) -> Result<Exit, Failure> {
     files.retain(|file| seen.insert(file.clone()));
     let all_rules = project.as_ref().filter(|_| args.all_rules);
     let asker = Asker::new(global, &workspace, &start, all_rules, project.as_ref())?;
+    let trouble = match project.as_ref().filter(|_| args.why_not) {
+        Some(project) => on_the_way(&workspace, project, &asker.profiles, &files),
+        None => Vec::new(),
+    };
     let several = args.text && !files.is_empty() && asker.several(args.together, &files)?;
     match global.format() {
         Format::Json => {
@@ -103,7 +108,7 @@ pub fn run(args: &AtArgs, global: &Global) -> Result<Exit, Failure> {
                 asker.each(args.together, &files, &mut |_, briefs| briefs.iter().try_for_each(&mut *each))
             };
             session.patiently("Resolving", || {
-                session.print_json(&workspace, &render::brief::json(&start, &each, args.text))
+                session.print_json(&workspace, &render::brief::json(&start, &each, args.text, &trouble))
             })?;
         }
         Format::Text if files.is_empty() && nothing_else => {}
@@ -121,7 +126,9 @@ pub fn run(args: &AtArgs, global: &Global) -> Result<Exit, Failure> {
             })?;
             let missing = |file: &RepoPath| look(file) == Look::Nothing;
             let why_not = args.why_not || args.all_rules;
-            render::print(&groups.text(&workspace, &missing, &start, why_not))?;
+            let mut text = groups.text(&workspace, &missing, &start, why_not);
+            render::brief::trouble(&trouble, &mut text);
+            render::print(&text)?;
         }
     }
     Ok(session.end(&workspace))

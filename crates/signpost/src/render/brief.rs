@@ -6,10 +6,11 @@ use crate::exit::Failure;
 use anstyle::Style;
 use serde::Serialize;
 use signpost_core::base::repo_path::RepoPath;
-use signpost_core::base::wording::count;
+use signpost_core::base::wording::{count, group};
+use signpost_core::inspect::on_the_way::Trouble;
 use signpost_core::project::workspace::Workspace;
 use signpost_core::resolve::brief::{Brief, Entry, LeftOut, State, Why};
-use std::collections::HashMap;
+use std::collections::{BTreeMap, HashMap, HashSet};
 
 /// Briefs on their way to people: files that every assistant is told the same about stand together, in the order of the
 /// first of them, and only that one's briefs are kept.
@@ -41,16 +42,40 @@ impl Groups {
         why_not: bool,
     ) -> String {
         let mut out = String::new();
+        let common = self.common();
+        if !common.is_empty() {
+            let files: usize = self.groups.iter().map(|(files, _)| files.len()).sum();
+            out += &format!("{}\n", paint(STRONG, format!("All {} files", group(files))));
+            for brief in &self.groups[0].1 {
+                if common.contains_key(&brief.assistant) {
+                    one(
+                        workspace,
+                        brief,
+                        why_not,
+                        &|line| common[&brief.assistant].contains(line),
+                        Part::Common,
+                        &mut out,
+                    );
+                }
+            }
+        }
         for (number, (together, own)) in self.groups.iter().enumerate() {
-            if number > 0 {
+            if number > 0 || !common.is_empty() {
                 out.push('\n');
             }
             out += &heading(together, missing, start);
             if own.is_empty() {
                 out += &nobody(workspace);
             }
+            let mut more = false;
             for brief in own {
-                one(workspace, brief, why_not, &mut out);
+                let known = common.get(&brief.assistant);
+                let shows = |line: &String| known.is_none_or(|known| !known.contains(line));
+                let part = if known.is_some() { Part::Beside } else { Part::Whole };
+                more |= one(workspace, brief, why_not, &shows, part, &mut out);
+            }
+            if !more && !own.is_empty() {
+                out += &format!("  {}\n", paint(FAINT, "nothing more"));
             }
         }
         if self.left_out && !why_not {
@@ -63,6 +88,50 @@ impl Groups {
         }
         out
     }
+}
+
+impl Groups {
+    /// What every file of every group is told alike, by assistant: said once, above the groups.
+    fn common(&self) -> BTreeMap<String, HashSet<String>> {
+        let [(_, first), others @ ..] = &self.groups[..] else { return BTreeMap::new() };
+        if others.is_empty() {
+            return BTreeMap::new();
+        }
+        let lines = |brief: &Brief| -> HashSet<String> {
+            brief.entries.iter().map(line_of).chain(brief.left_out.iter().map(line_of_left)).collect()
+        };
+        let mut common: BTreeMap<String, HashSet<String>> =
+            first.iter().map(|brief| (brief.assistant.clone(), lines(brief))).collect();
+        for (_, briefs) in others {
+            common.retain(|assistant, known| {
+                let Some(brief) = briefs.iter().find(|brief| brief.assistant == *assistant) else { return false };
+                let own = lines(brief);
+                known.retain(|line| own.contains(line));
+                !known.is_empty()
+            });
+        }
+        // What only stays out is no headline.
+        common.retain(|_, known| known.iter().any(|line| !line.starts_with('-')));
+        common
+    }
+}
+
+/// Which part of a brief is shown.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Part {
+    Whole,
+    /// What all files have in common.
+    Common,
+    /// What some have beside that.
+    Beside,
+}
+
+fn line_of(entry: &Entry) -> String {
+    format!("{} {} {}", entry.state.word(), entry.path, entry.why.text())
+}
+
+fn line_of_left(left: &LeftOut) -> String {
+    format!("- {} {}", left.what, left.why.code())
 }
 
 /// How many files of a group are named.
@@ -92,11 +161,8 @@ fn look_of(brief: &Brief) -> String {
     for hidden in &brief.hidden {
         look += &format!("\n{} {}", hidden.by, hidden.hit.line);
     }
-    for entry in &brief.entries {
-        look += &format!("\n{} {} {}", entry.state.word(), entry.path, entry.why.text());
-    }
-    for left in &brief.left_out {
-        look += &format!("\n{} {}", left.what, left.why.code());
+    for line in brief.entries.iter().map(line_of).chain(brief.left_out.iter().map(line_of_left)) {
+        look += &format!("\n{line}");
     }
     look
 }
@@ -108,13 +174,33 @@ fn nobody(workspace: &Workspace<'_>) -> String {
     format!("\n{looked}\n{next}\n")
 }
 
-fn one(workspace: &Workspace<'_>, brief: &Brief, why_not: bool, out: &mut String) {
+/// One assistant's brief, as far as it is shown; whether anything is.
+fn one(
+    workspace: &Workspace<'_>,
+    brief: &Brief,
+    why_not: bool,
+    shows: &dyn Fn(&String) -> bool,
+    part: Part,
+    out: &mut String,
+) -> bool {
     let title = workspace.title_of(&brief.assistant);
-    let of = |state| brief.entries.iter().filter(move |entry| entry.state == state);
+    let entries: Vec<(usize, &Entry)> =
+        brief.entries.iter().enumerate().filter(|(_, entry)| shows(&line_of(entry))).collect();
+    let left_out: Vec<&LeftOut> = brief.left_out.iter().filter(|left| shows(&line_of_left(left))).collect();
+    if part == Part::Beside && entries.is_empty() && brief.hidden.is_empty() && (left_out.is_empty() || !why_not) {
+        return false;
+    }
+    let of = |state| entries.iter().filter(move |(_, entry)| entry.state == state);
     let loaded = of(State::Loaded).count();
-    let told = match loaded {
-        0 => "nothing".to_owned(),
-        _ => format!("{}, {} tokens", count(loaded, "file"), tokens(brief.tokens)),
+    let weight: usize = of(State::Loaded).map(|(_, entry)| entry.tokens).sum();
+    let told = match (loaded, part) {
+        (0, Part::Beside) => "nothing more".to_owned(),
+        (0, _) => "nothing".to_owned(),
+        (_, Part::Beside) => {
+            format!("{} more, {} tokens in all", count(loaded, "file"), tokens(brief.tokens))
+        }
+        (_, Part::Common) => format!("{}, {} tokens", count(loaded, "file"), tokens(weight)),
+        (_, Part::Whole) => format!("{}, {} tokens", count(loaded, "file"), tokens(brief.tokens)),
     };
     out.push_str(&format!("\n{}  {told}\n", paint(STRONG, title)));
     for hidden in &brief.hidden {
@@ -125,33 +211,49 @@ fn one(workspace: &Workspace<'_>, brief: &Brief, why_not: bool, out: &mut String
         out.push_str(&format!("{}\n", paint(BAD, super::table::clean(&line))));
     }
     let mut table = Table::new(2);
-    for (at, entry) in of(State::Loaded).enumerate() {
-        table.row(row(format!("{}", at + 1), entry, brief.files.len(), GOOD));
+    for (at, entry) in of(State::Loaded) {
+        // Its turn among all that is told, which differs from file to file.
+        let turn = if part == Part::Common { "·".to_owned() } else { (at + 1).to_string() };
+        table.row(row(turn, entry, brief.files.len(), GOOD));
     }
     for (state, mark) in [(State::Offered, "may pick"), (State::Callable, "if named")] {
-        for entry in of(state) {
+        for (_, entry) in of(state) {
             table.row(row(mark.to_owned(), entry, brief.files.len(), FAINT));
         }
     }
     table.render(width(), out);
-    if brief.left_out.is_empty() {
-        return;
+    if left_out.is_empty() {
+        return true;
     }
     if !why_not {
-        let rules = if brief.left_out.len() == 1 {
+        let rules = if left_out.len() == 1 {
             "1 rule stays out".to_owned()
         } else {
-            format!("{} rules stay out", brief.left_out.len())
+            format!("{} rules stay out", left_out.len())
         };
         out.push_str(&format!("  {}\n", paint(FAINT, rules)));
-        return;
+        return true;
     }
     out.push_str(&format!("  {}\n", paint(FAINT, "Left out:")));
     let mut table = Table::new(2);
-    for left in &brief.left_out {
+    for left in left_out {
         let style =
             if matches!(left.why.code(), "out-of-scope" | "other-folder" | "nearer-file") { Style::new() } else { BAD };
         table.row(vec![cell("-", FAINT), cell(left.what.to_string(), FILE), cell(left.why.text(), style)]);
+    }
+    table.render(width(), out);
+    true
+}
+
+/// Files on the way that look like instructions and that nobody reads, or not as they are meant.
+pub fn trouble(found: &[Trouble], out: &mut String) {
+    if found.is_empty() {
+        return;
+    }
+    *out += &format!("\n{}\n", paint(STRONG, "On the way, and not read as it is meant"));
+    let mut table = Table::new(2);
+    for one in found {
+        table.row(vec![cell(one.path.to_string(), FILE), cell(one.why.clone(), BAD)]);
     }
     table.render(width(), out);
 }
@@ -212,6 +314,14 @@ pub struct BriefsJson<'b> {
     start: String,
     #[cfg_attr(test, schemars(with = "Vec<BriefJson>"))]
     briefs: Streamed<'b>,
+    misplaced: Vec<MisplacedJson>,
+}
+
+#[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
+struct MisplacedJson {
+    path: String,
+    why: String,
 }
 
 #[derive(Serialize)]
@@ -273,8 +383,16 @@ pub fn json<'b>(
     start: &RepoPath,
     briefs: &'b dyn Fn(&mut Each<'_>) -> Result<(), Failure>,
     with_text: bool,
+    trouble: &[Trouble],
 ) -> BriefsJson<'b> {
-    BriefsJson { schema: "signpost.brief/1", start: start.to_string(), briefs: Streamed { briefs, with_text } }
+    let one = |one: &Trouble| MisplacedJson { path: one.path.to_string(), why: one.why.clone() };
+    let misplaced = trouble.iter().map(one).collect();
+    BriefsJson {
+        schema: "signpost.brief/1",
+        start: start.to_string(),
+        briefs: Streamed { briefs, with_text },
+        misplaced,
+    }
 }
 
 /// What is done with each brief; an error ends it.

@@ -44,12 +44,10 @@ pub fn text(workspace: &Workspace<'_>, parity: &Parity, all: bool) -> String {
             format!("{who} are told different things: {differ}, in {zones} of {}.", count(parity.zones.len(), "zone")),
         ) + "\n"
     };
-    if !differing.is_empty() {
-        zone_table(parity, &names, all, &mut out);
-    }
     for (kind, title) in [
-        (Kind::Words, "In nearly the same words"),
+        (Kind::Opposed, "Told the opposite"),
         (Kind::Missing, "Not told to all"),
+        (Kind::Words, "In nearly the same words"),
         (Kind::Reach, "Told for other files, or in another way"),
     ] {
         let rows: Vec<&Row> = differing.iter().filter(|row| row.kind() == kind).copied().collect();
@@ -57,6 +55,9 @@ pub fn text(workspace: &Workspace<'_>, parity: &Parity, all: bool) -> String {
             out += &format!("\n{}  {}\n", paint(STRONG, title), paint(FAINT, count(rows.len(), "directive")));
             matrix(parity, &rows, &names, all, &mut out);
         }
+    }
+    if !differing.is_empty() {
+        zone_table(parity, &names, all, &mut out);
     }
     if !meant.is_empty() && all {
         out += &format!("\n{}\n", paint(STRONG, "Meant to differ"));
@@ -145,8 +146,8 @@ fn matrix(parity: &Parity, rows: &[&Row], names: &[&str], all: bool, out: &mut S
             })
             .collect();
         let text = match row.near {
-            Some(near) => marked(&row.text, &parity.rows[near].text),
-            None => row.text.clone(),
+            Some(near) if !row.opposed => marked(&row.text, &parity.rows[near].text),
+            _ => row.text.clone(),
         };
         let place = row.places.iter().flatten().next().map(|(file, _)| file.to_string()).unwrap_or_default();
         cells.push(super::table::cell_with_tail(shorten(&text, 160), Style::new(), &place, FAINT));

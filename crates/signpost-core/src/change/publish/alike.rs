@@ -13,6 +13,7 @@ const MARK: &[u8] = "\u{feff}".as_bytes();
 /// Whether a file says word for word what a text does.
 pub(super) fn says_the_same(file: &[u8], text: &str) -> bool {
     let plain = without_carriage_returns(file.strip_prefix(MARK).unwrap_or(file));
+    let text = text.strip_prefix('\u{feff}').unwrap_or(text);
     if *plain == *text.as_bytes() {
         return true;
     }

@@ -3,8 +3,9 @@ use crate::base::repo_path::RepoPath;
 use crate::check::overlap::Crowd;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
+use crate::directive::clash::clash;
 use crate::directive::condition::Condition;
-use crate::directive::{About, Claim, Modality};
+use crate::directive::{About, Claim};
 use crate::profile::{Conflict, Reach};
 use crate::project::rule::Rule;
 use crate::resolve::zones::RuleId;
@@ -100,7 +101,7 @@ fn find(context: &Context<'_, '_>) -> Vec<Finding> {
         let get = |at: usize| gathered[at].get_or_init(|| Gathered::new(context, &classes[at]));
         for (at, one) in classes.iter().enumerate() {
             for (other_at, other) in classes.iter().enumerate().skip(at + 1) {
-                if conflict(context, one.claim, other.claim) && alike(one.claim, other.claim) {
+                if clash(&context.families, one.claim, other.claim) && alike(one.claim, other.claim) {
                     findings.extend(meet(context, get(at), get(other_at)));
                 }
             }
@@ -112,37 +113,6 @@ fn find(context: &Context<'_, '_>) -> Vec<Finding> {
 /// Roles are instructions for another conversation.
 fn takes_part(context: &Context<'_, '_>, text: &Text) -> bool {
     text.told.iter().any(|id| context.rule(*id).takes_part())
-}
-
-/// Whether two claims about one subject cannot both be followed.
-fn conflict(context: &Context<'_, '_>, one: &Claim, other: &Claim) -> bool {
-    let (a, b) = (one.modality, other.modality);
-    let against = |allowed: Modality, denied: Modality| {
-        allowed.is_for() && denied.is_against() || allowed == Modality::Allow && denied == Modality::Forbid
-    };
-    let opposed = against(a, b) || against(b, a);
-    let both_for = a.is_for() && b.is_for();
-    match (&one.about, &other.about) {
-        (About::Choice { family, choice, of }, About::Choice { choice: other, of: other_of, .. }) => {
-            let things = context.families.all.get(usize::from(*family)).is_some_and(|family| family.things);
-            let shared = if things && !(of.is_empty() && other_of.is_empty()) {
-                of.iter().any(|thing| other_of.contains(thing))
-            } else {
-                of == other_of
-            };
-            shared && if choice == other { opposed } else { both_for }
-        }
-        (About::Measure { low, high, .. }, About::Measure { low: other_low, high: other_high, .. }) => {
-            let disjoint = high < other_low || other_high < low;
-            let exact = low == high && other_low == other_high;
-            both_for && disjoint || exact && low == other_low && opposed
-        }
-        (About::Act { side, .. }, About::Act { side: other, .. }) => match (side, other) {
-            (Some(side), Some(other)) if side != other => both_for,
-            _ => side == other && opposed,
-        },
-        _ => false,
-    }
 }
 
 /// Whether the conditions of two claims can be the same once those that a scope implies are left out.
