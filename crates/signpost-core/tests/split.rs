@@ -3,7 +3,7 @@
 #![allow(clippy::unwrap_used)]
 
 use signpost_core::base::repo_path::RepoPath;
-use signpost_core::change::split::split;
+use signpost_core::change::split::{Decisions, SplitError, split};
 use signpost_core::files::MemoryTree;
 use signpost_core::project::workspace::Workspace;
 
@@ -13,9 +13,13 @@ const SOURCES: &[&str] = &[
     "infra/site.tf", "infra/db/main.tf", "tools/gen.py", "a b/c.py", "Makefile",
 ];
 
-/// The scope of each section of a file, with the reason; `-` where it stays for all.
+/// The scope of each section of a file, with the reason; `-` where it stays for all, with what it could be about.
 fn scopes(text: &str) -> String {
-    let mut tree = SOURCES.iter().fold(MemoryTree::new(), |tree, path| tree.with(path, ""));
+    scopes_in(SOURCES, text, &Decisions::default()).unwrap()
+}
+
+fn scopes_in(sources: &[&str], text: &str, decisions: &Decisions) -> Result<String, String> {
+    let mut tree = sources.iter().fold(MemoryTree::new(), |tree, path| tree.with(path, ""));
     tree = tree
         .with("AGENTS.md", text)
         .with("web/package.json", r#"{"name": "web", "dependencies": {"react": "19", "zod": "4"}}"#)
@@ -26,18 +30,23 @@ fn scopes(text: &str) -> String {
         );
     let workspace = Workspace::open(&tree, &[]).unwrap();
     let project = workspace.project().unwrap();
-    let split = split(&workspace, &project, &RepoPath::new("AGENTS.md").unwrap()).unwrap();
+    let split =
+        split(&workspace, &project, &RepoPath::new("AGENTS.md").unwrap(), decisions).map_err(|error| match error {
+            SplitError::No(why, help) => format!("{why}; {help}"),
+            other => other.to_string(),
+        })?;
     let mut out = String::new();
     for part in &split.parts {
         let heading = part.heading.as_deref().unwrap_or("(top)");
         match &part.scope {
-            None => out += &format!("{heading}: -\n"),
+            None if part.perhaps.is_empty() => out += &format!("{heading}: -\n"),
+            None => out += &format!("{heading}: - (perhaps {})\n", part.perhaps.join(" ")),
             Some(scope) => {
                 out += &format!("{heading}: {} ({} files; {})\n", scope.patterns.join(" "), scope.files, scope.why)
             }
         }
     }
-    out
+    Ok(out)
 }
 
 fn sections(all: &[(&str, &[&str])]) -> String {
@@ -105,4 +114,48 @@ fn without_a_name_in_the_heading_most_of_the_directives_decide() {
 fn sections_within_a_section_have_scopes_of_their_own() {
     let text = "# House\n\n- Be kind.\n\n## Code\n\n- Be brief.\n\n### Web\n\n- Label it.\n\n### Python\n\n- Type it.\n\n## Infra\n\n### Naming\n\n- Short names.\n";
     insta::assert_snapshot!(scopes(text));
+}
+
+/// An application in parts that are made alike: sections speak of the files that each part has.
+const PARTS: &[&str] = &[
+    "shop/models.py", "shop/views.py", "shop/services.py", "shop/migrations/1.py", "shop/templates/shop/a.html",
+    "shop/tests/a.py", "mail/models.py", "mail/views.py", "mail/services.py", "mail/migrations/1.py",
+    "mail/templates/mail/b.html", "mail/tests/b.py", "core/models.py", "core/clock.py", "core/migrations/1.py",
+    "templates/base.html", "static/js/site.js", "static/css/site.css", "conf/queue.py", "pyproject.toml",
+];
+
+#[test]
+fn files_that_each_part_has_are_a_scope() {
+    let text = sections(&[
+        ("Models", &["Every model has an order.", "Money is in cents."]),
+        ("Migrations", &["Never edit one that is merged."]),
+        ("Services and views", &["A service is a function in `services.py`.", "A view has at most 15 lines."]),
+        ("Views and templates", &["Templates of a part are in `NAME/templates/NAME/`.", "No queries in templates."]),
+        ("Queue", &["The queue is set up in `conf/queue.py`.", "Work is listed in `conf/queue.py`.", "Never block."]),
+        ("Front end", &["No build step; modules in `static/js/`.", "No inline styles.", "No frameworks.", "Label it."]),
+        ("Time", &["Take it with `core/clock.py`.", "Never from the system."]),
+        ("Money", &["Round half up."]),
+    ]);
+    insta::assert_snapshot!(scopes_in(PARTS, &text, &Decisions::default()).unwrap());
+}
+
+#[test]
+fn sections_are_decided_by_hand() {
+    let text =
+        sections(&[("Models", &["Money is in cents."]), ("Front end", &["No inline styles."]), ("Time", &["UTC."])]);
+    let of = |scopes: &[(&str, &str)], keep: &[&str]| {
+        let own = |text: &&str| (*text).to_owned();
+        let scopes = scopes.iter().map(|(heading, pattern)| ((*heading).to_owned(), (*pattern).to_owned())).collect();
+        scopes_in(PARTS, &text, &Decisions { scopes, keep: keep.iter().map(own).collect() })
+    };
+    let decided =
+        of(&[("front END", "static/**"), ("Front end", "templates/**"), ("Time", "new/**")], &["Models"]).unwrap();
+    assert!(decided.contains("Front end: static/** templates/** (3 files; as you said)"), "{decided}");
+    assert!(decided.contains("Models: -\n") && decided.contains("Time: new/** (0 files; as you said)"), "{decided}");
+    assert_eq!(
+        of(&[("Frontend", "a/**")], &[]).unwrap_err(),
+        "there is no section `Frontend`; did you mean `Front end`?"
+    );
+    assert!(of(&[], &["Nothing like it"]).unwrap_err().contains("there is no section"));
+    assert!(of(&[("Time", "a[")], &[]).unwrap_err().starts_with("`a[` is no valid pattern"));
 }

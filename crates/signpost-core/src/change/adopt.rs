@@ -13,7 +13,7 @@
 //! tell each assistant the same as before.
 
 mod align;
-mod check;
+pub(crate) mod check;
 pub(crate) mod cut;
 mod faithful;
 mod kin;

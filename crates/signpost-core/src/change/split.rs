@@ -7,15 +7,20 @@
 mod scope;
 
 use crate::base::repo_path::{Location, RepoPath};
+use crate::base::toml_file::nearest;
 use crate::base::wording::{MOST_WORDS, group, size};
+use crate::change::adopt::check::as_published;
 use crate::change::adopt::cut::units;
-use crate::change::adopt::{Names, NewRule};
+use crate::change::adopt::{AdoptError, Adoption, Names, NewRule};
 use crate::change::publish::changes::link_mark;
 use crate::change::publish::source::without_blank_lines;
-use crate::directive::MOST_DIRECTIVES;
+use crate::directive::{MOST_DIRECTIVES, normal};
 use crate::facts::Facts;
+use crate::files::Overlay;
 use crate::files::index::Index;
+use crate::inspect::cost::at_start;
 use crate::pattern::Pattern;
+use crate::profile::Profile;
 use crate::profile::{Level, Reach};
 use crate::project::guidance::{self, RuleHeader, write, write_header};
 use crate::project::lock::{LockedFile, hash};
@@ -36,6 +41,8 @@ pub struct Part {
     pub tokens: usize,
     /// What it is about, where that shows.
     pub scope: Option<Scope>,
+    /// Patterns that it could be about, where that is not sure.
+    pub perhaps: Vec<String>,
 }
 
 /// What a section is about.
@@ -83,6 +90,19 @@ pub struct Split {
     pub adopted: Option<LockedFile>,
     /// Whether an earlier run has written all of it.
     pub done: bool,
+    /// How many source files there are where the file is told.
+    pub files: usize,
+}
+
+/// What an assistant is told in every conversation.
+#[derive(Clone, PartialEq, Eq, Debug)]
+pub struct ToldAtStart {
+    /// The assistant, by name.
+    pub assistant: String,
+    /// Tokens today.
+    pub before: usize,
+    /// Tokens once the rules are published.
+    pub after: usize,
 }
 
 /// Why a file can't be split.
@@ -96,11 +116,25 @@ pub enum SplitError {
     No(String, String),
 }
 
+/// What somebody decides of sections, by their headings.
+#[derive(Clone, Debug, Default)]
+pub struct Decisions {
+    /// Sections with the pattern of their scope; a section may have several.
+    pub scopes: Vec<(String, String)>,
+    /// Sections that stay for all files.
+    pub keep: Vec<String>,
+}
+
 /// Plans how to split a file.
 ///
 /// # Errors
-/// It is no instruction file, or not told for all files of its folder.
-pub fn split(workspace: &Workspace<'_>, project: &Project, file: &RepoPath) -> Result<Split, SplitError> {
+/// It is no instruction file, or not told for all files of its folder; or a decision names no section or no pattern.
+pub fn split(
+    workspace: &Workspace<'_>,
+    project: &Project,
+    file: &RepoPath,
+    decisions: &Decisions,
+) -> Result<Split, SplitError> {
     let no = |why: String, help: &str| SplitError::No(why, help.to_owned());
     let (rule, readers) = find(workspace, project, file)?;
     let of_guidance = readers.is_none();
@@ -133,6 +167,7 @@ pub fn split(workspace: &Workspace<'_>, project: &Project, file: &RepoPath) -> R
     for unit in cut {
         parts.extend(reader.parts(workspace, unit));
     }
+    decide(&mut parts, &reader, decisions)?;
     let (before, after) = (
         workspace.weigh(&rule.document.text),
         parts.iter().filter(|part| part.scope.is_none()).map(|part| part.tokens).sum(),
@@ -148,6 +183,7 @@ pub fn split(workspace: &Workspace<'_>, project: &Project, file: &RepoPath) -> R
         rest: None,
         adopted: None,
         done: false,
+        files: project.index.files_below(&base),
     };
     split.write(workspace, project, &rule, readers, &base)?;
     if let Some(known) = published {
@@ -158,6 +194,38 @@ pub fn split(workspace: &Workspace<'_>, project: &Project, file: &RepoPath) -> R
         }
     }
     Ok(split)
+}
+
+/// Does with sections as somebody decided.
+fn decide(parts: &mut [Part], reader: &Reader<'_>, decisions: &Decisions) -> Result<(), SplitError> {
+    let headings: Vec<String> = parts.iter().filter_map(|part| part.heading.clone()).collect();
+    let same = |part: &Part, heading: &str| part.heading.as_deref().is_some_and(|own| normal(own) == normal(heading));
+    let missing = |heading: &str| {
+        let help = match nearest(heading, headings.iter().map(String::as_str)) {
+            Some(near) => format!("did you mean `{near}`?"),
+            None => "`signpost split FILE` lists the sections".to_owned(),
+        };
+        SplitError::No(format!("there is no section `{heading}`"), help)
+    };
+    for heading in &decisions.keep {
+        let part = parts.iter_mut().find(|part| same(part, heading)).ok_or_else(|| missing(heading))?;
+        (part.scope, part.perhaps) = (None, Vec::new());
+    }
+    let mut decided: Vec<String> = Vec::new();
+    for (heading, pattern) in &decisions.scopes {
+        if let Err(error) = Pattern::parse(pattern, guidance::dialect()) {
+            let help = "for example: `--section 'Web=web/**'`".to_owned();
+            return Err(SplitError::No(format!("`{pattern}` is no valid pattern: {error}"), help));
+        }
+        let part = parts.iter_mut().find(|part| same(part, heading)).ok_or_else(|| missing(heading))?;
+        let mut patterns =
+            part.scope.take().filter(|_| decided.contains(&normal(heading))).map_or(Vec::new(), |one| one.patterns);
+        patterns.push(pattern.clone());
+        part.scope = reader.of_patterns(patterns, "as you said".to_owned());
+        part.perhaps.clear();
+        decided.push(normal(heading));
+    }
+    Ok(())
 }
 
 /// Why a published file is not split.
@@ -187,6 +255,36 @@ fn find(workspace: &Workspace<'_>, project: &Project, file: &RepoPath) -> Result
         let help = "`signpost survey` lists the instruction files".to_owned();
         SplitError::No(format!("{file} is no instruction file of an assistant in use, and no guidance rule"), help)
     })
+}
+
+/// What each assistant is really told in every conversation once the rules are written and published: one that knows no
+/// scopes is told all of them.
+///
+/// # Errors
+/// The project as it would be can't be worked on.
+pub fn told_at_start(
+    workspace: &Workspace<'_>,
+    profiles: &[&Profile],
+    split: &Split,
+) -> Result<Vec<ToldAtStart>, AdoptError> {
+    let mut base = Overlay::new(workspace.tree());
+    if let Some(rest) = &split.rest {
+        base.write(split.file.clone(), rest.as_bytes());
+    }
+    let own = workspace.over(&base);
+    let adoption =
+        Adoption { rules: split.rules.clone(), files: split.adopted.iter().cloned().collect(), ..Adoption::default() };
+    let (published, _, _) = as_published(&own, profiles, &adoption)?;
+    let after = own.over(&published);
+    let at_start =
+        |workspace: &Workspace<'_>, profile: &Profile| Ok::<_, AdoptError>(at_start(workspace, profile)?.tokens);
+    let mut told = Vec::new();
+    for profile in profiles {
+        let then = after.profiles.iter().find(|one| one.name == profile.name).unwrap_or(profile);
+        let (before, after) = (at_start(workspace, profile)?, at_start(&after, then)?);
+        told.push(ToldAtStart { assistant: profile.name.clone(), before, after });
+    }
+    Ok(told)
 }
 
 impl Split {

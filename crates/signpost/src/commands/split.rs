@@ -6,7 +6,8 @@ use crate::session::Session;
 use clap::Args;
 use signpost_core::base::repo_path::Location;
 use signpost_core::change::publish::changes::Change;
-use signpost_core::change::split::{Split, is_published, split};
+use signpost_core::change::split::{Decisions, Split, is_published, split, told_at_start};
+use signpost_core::profile::Profile;
 use signpost_core::project::lock::Lock;
 use signpost_core::project::workspace::Workspace;
 use std::path::PathBuf;
@@ -22,9 +23,23 @@ use std::path::PathBuf;
 pub struct SplitArgs {
     /// The file
     file: PathBuf,
+    /// Give a section this scope: `--section 'Web=web/**'`; several times for several patterns or sections
+    #[arg(long, value_name = "HEADING=PATTERN", value_parser = section)]
+    section: Vec<(String, String)>,
+    /// Keep a section for all files
+    #[arg(long, value_name = "HEADING")]
+    keep: Vec<String>,
     /// Write the rules; an assistant's file stays until `signpost publish` replaces it, a rule keeps what is told always
     #[arg(long)]
     write: bool,
+}
+
+fn section(text: &str) -> Result<(String, String), String> {
+    let (heading, pattern) = text.rsplit_once('=').ok_or("it is `HEADING=PATTERN`, such as `Web=web/**`")?;
+    match (heading.trim(), pattern.trim()) {
+        ("", _) | (_, "") => Err("it is `HEADING=PATTERN`, such as `Web=web/**`".to_owned()),
+        (heading, pattern) => Ok((heading.to_owned(), pattern.to_owned())),
+    }
 }
 
 pub fn run(args: &SplitArgs, global: &Global) -> Result<Exit, Failure> {
@@ -33,7 +48,8 @@ pub fn run(args: &SplitArgs, global: &Global) -> Result<Exit, Failure> {
     let file = session.path(&args.file)?;
     let workspace = session.workspace()?;
     let project = session.project(&workspace)?;
-    let done = split(&workspace, &project, &file)?;
+    let decisions = Decisions { scopes: args.section.clone(), keep: args.keep.clone() };
+    let done = split(&workspace, &project, &file, &decisions)?;
     if let Some(known) = done.adopted.as_ref().filter(|_| done.done && !args.write) {
         return Err(is_published(&file, known).into());
     }
@@ -44,9 +60,13 @@ pub fn run(args: &SplitArgs, global: &Global) -> Result<Exit, Failure> {
         let (changes, new) = written(&workspace, &done, &old);
         apply::rules_then_lock(session.root(), changes, old, new, alone)?;
     }
+    let names = workspace.assistants(&global.assistant, &project)?;
+    let profiles: Vec<&Profile> = names.iter().map(|one| one.profile).collect();
+    // What is written already is told from the files; else publishing is tried in memory.
+    let told = if done.scoped() > 0 && !args.write { told_at_start(&workspace, &profiles, &done)? } else { Vec::new() };
     match global.format() {
-        Format::Text => render::print(&render::split::text(&done, args.write))?,
-        Format::Json => session.print_json(&workspace, &render::split::json(&done))?,
+        Format::Text => render::print(&render::split::text(&workspace, &done, &told, args.write))?,
+        Format::Json => session.print_json(&workspace, &render::split::json(&done, &told))?,
     }
     Ok(if done.scoped() > 0 { Exit::Fine } else { Exit::Findings }.and(session.end(&workspace)))
 }

@@ -5,13 +5,15 @@ use super::{COMMAND, FAINT, FILE, GOOD, STRONG, paint, tokens, width};
 use anstyle::Style;
 use serde::Serialize;
 use signpost_core::base::wording::{count, group, shorten};
-use signpost_core::change::split::{Part, Split};
+use signpost_core::change::split::{Part, Split, ToldAtStart};
+use signpost_core::project::workspace::Workspace;
+use std::cmp::Ordering;
 
 /// So many zones are shown.
 const ZONES: usize = 12;
 
 /// For people.
-pub fn text(split: &Split, written: bool) -> String {
+pub fn text(workspace: &Workspace<'_>, split: &Split, told: &[ToldAtStart], written: bool) -> String {
     let scoped = split.scoped();
     let file = paint(FILE, &split.file);
     if scoped == 0 {
@@ -38,7 +40,13 @@ pub fn text(split: &Split, written: bool) -> String {
     for part in &split.parts {
         let title = part.heading.as_deref().map_or("(before the first heading)".to_owned(), |title| shorten(title, 40));
         let (scope, files, why) = match &part.scope {
-            Some(scope) => (scope.patterns.join(", "), group(scope.files), scope.why.clone()),
+            Some(scope) => {
+                let files = format!("{} of {}", group(scope.files), group(split.files));
+                (scope.patterns.join(", "), files, scope.why.clone())
+            }
+            None if !part.perhaps.is_empty() => {
+                ("all files".to_owned(), String::new(), format!("unsure: perhaps {}", part.perhaps.join(", ")))
+            }
             None => ("all files".to_owned(), String::new(), String::new()),
         };
         let style = if part.scope.is_some() { GOOD } else { FAINT };
@@ -51,6 +59,13 @@ pub fn text(split: &Split, written: bool) -> String {
         ]);
     }
     table.render(width(), &mut out);
+    if split.parts.iter().any(|part| !part.perhaps.is_empty()) && !written {
+        out += &format!(
+            "  {} gives a section a scope, {} keeps one for all files\n",
+            paint(COMMAND, "--section 'HEADING=PATTERN'"),
+            paint(COMMAND, "--keep 'HEADING'")
+        );
+    }
     out += &format!(
         "\n{}  {}\n",
         paint(STRONG, "What is told of it"),
@@ -76,12 +91,40 @@ pub fn text(split: &Split, written: bool) -> String {
     if split.zones.len() > ZONES {
         out += &format!("  {}\n", paint(FAINT, format!("and {} more", split.zones.len() - ZONES)));
     }
+    if !told.is_empty() {
+        at_start(workspace, told, &mut out);
+    }
     if written {
         out += &format!("\n{} writes each assistant's files from the rules\n", paint(COMMAND, "signpost publish"));
     } else {
         out += &format!("\n{} writes the rules\n", paint(COMMAND, format!("signpost split {} --write", split.file)));
     }
     out
+}
+
+/// What each assistant is told in every conversation, before and after.
+fn at_start(workspace: &Workspace<'_>, told: &[ToldAtStart], out: &mut String) {
+    *out += &format!(
+        "\n{}  {}\n",
+        paint(STRONG, "What each assistant is told in every conversation"),
+        paint(FAINT, "in tokens, once the rules are published")
+    );
+    let mut table = Table::new(2);
+    table.row(vec![cell("", FAINT), number("before"), number("after"), cell("", FAINT)]);
+    for one in told {
+        let note = match one.after.cmp(&one.before) {
+            Ordering::Equal if one.before > 0 => "it knows no scopes, or does not read the file",
+            Ordering::Greater => "rules that were not published yet come along",
+            _ => "",
+        };
+        table.row(vec![
+            cell(workspace.title_of(&one.assistant), Style::new()),
+            number(tokens(one.before)),
+            number(tokens(one.after)),
+            cell(note, FAINT),
+        ]);
+    }
+    table.render(width(), out);
 }
 
 #[derive(Serialize)]
@@ -93,6 +136,7 @@ pub struct SplitJson {
     tokens_after: usize,
     parts: Vec<PartJson>,
     zones: Vec<ZoneJson>,
+    assistants: Vec<ToldJson>,
     rules: Vec<RuleJson>,
 }
 
@@ -104,6 +148,15 @@ struct PartJson {
     patterns: Vec<String>,
     files: Option<usize>,
     why: Option<String>,
+    perhaps: Vec<String>,
+}
+
+#[derive(Serialize)]
+#[cfg_attr(test, derive(schemars::JsonSchema))]
+struct ToldJson {
+    assistant: String,
+    before: usize,
+    after: usize,
 }
 
 #[derive(Serialize)]
@@ -123,13 +176,14 @@ struct RuleJson {
 }
 
 /// For programs: `signpost.split/1`.
-pub fn json(split: &Split) -> SplitJson {
+pub fn json(split: &Split, told: &[ToldAtStart]) -> SplitJson {
     let part = |part: &Part| PartJson {
         heading: part.heading.clone(),
         tokens: part.tokens,
         patterns: part.scope.as_ref().map(|scope| scope.patterns.clone()).unwrap_or_default(),
         files: part.scope.as_ref().map(|scope| scope.files),
         why: part.scope.as_ref().map(|scope| scope.why.clone()),
+        perhaps: part.perhaps.clone(),
     };
     SplitJson {
         schema: "signpost.split/1",
@@ -146,6 +200,10 @@ pub fn json(split: &Split) -> SplitJson {
                 before: zone.before,
                 after: zone.after,
             })
+            .collect(),
+        assistants: told
+            .iter()
+            .map(|one| ToldJson { assistant: one.assistant.clone(), before: one.before, after: one.after })
             .collect(),
         rules: split
             .rules

@@ -168,7 +168,7 @@ pub(super) fn as_adopted<'t>(
 }
 
 /// The project with what is adopted and then published; what publishing plans, and how many files it would write.
-fn as_published<'t>(
+pub(crate) fn as_published<'t>(
     workspace: &Workspace<'t>,
     profiles: &[&Profile],
     adoption: &Adoption,
