@@ -6,7 +6,7 @@ use crate::commands::{
 use crate::exit::{Exit, Failure};
 use crate::options::{FormatArg, Global};
 use clap::error::{ContextKind, ContextValue};
-use clap::{Parser, Subcommand};
+use clap::{CommandFactory, FromArgMatches, Parser, Subcommand};
 
 /// Shows, checks and explains the instruction files that steer AI coding assistants.
 ///
@@ -22,7 +22,49 @@ pub struct Cli {
     pub global: Global,
 }
 
+/// The command line as people see it: the options of every command are explained once, by `signpost --help`, and each
+/// command only names them. `lint` alone has formats beside text and JSON.
+pub fn command() -> clap::Command {
+    let mut command = Cli::command();
+    command.build();
+    let global: Vec<clap::Id> =
+        command.get_arguments().filter(|arg| arg.is_global_set()).map(|arg| arg.get_id().clone()).collect();
+    let names: Vec<String> = command.get_subcommands().map(|inner| inner.get_name().to_owned()).collect();
+    names
+        .into_iter()
+        .filter(|name| name != "help")
+        .fold(command, |command, name| command.mut_subcommand(name, |inner| without_global(inner, &global)))
+}
+
+fn without_global(command: clap::Command, global: &[clap::Id]) -> clap::Command {
+    let lint = command.get_name() == "lint";
+    let inner: Vec<String> = command.get_subcommands().map(|inner| inner.get_name().to_owned()).collect();
+    let command = inner
+        .into_iter()
+        .filter(|name| name != "help")
+        .fold(command, |command, name| command.mut_subcommand(name, |inner| without_global(inner, global)));
+    let hidden = |id: &clap::Id| global.contains(id) && !(lint && id.as_str() == "format");
+    let command = command.mut_args(|arg| {
+        let hide = hidden(arg.get_id());
+        if hide { arg.hide(true) } else { arg }
+    });
+    command.after_help(if lint { EVERYWHERE_BUT_FORMAT } else { EVERYWHERE })
+}
+
+const EVERYWHERE: &str = "Options of every command: --root, --home, --assistant, --no-guess, --exact, --format json, --color, \
+                          --verbose; `signpost --help` explains them.";
+const EVERYWHERE_BUT_FORMAT: &str = "Options of every command: --root, --home, --assistant, --no-guess, --exact, --color, --verbose; `signpost --help` explains them.";
+
 impl Cli {
+    /// Reads the command line.
+    ///
+    /// # Errors
+    /// It is none that Signpost understands, or asks for help.
+    pub fn read() -> Result<Self, clap::Error> {
+        let matches = command().try_get_matches()?;
+        Cli::from_arg_matches(&matches)
+    }
+
     /// Runs the command asked for.
     pub fn run(&self) -> Result<Exit, Failure> {
         if !matches!(self.global.format, FormatArg::Text | FormatArg::Json) && !matches!(self.command, Command::Lint(_))

@@ -28,6 +28,9 @@ impl Exit {
     }
 }
 
+/// What a shell shows for a program that a closed pipe ended: 128 and the number of the signal.
+pub const CLOSED_PIPE: u8 = 128 + 13;
+
 impl From<Exit> for ExitCode {
     fn from(exit: Exit) -> Self {
         ExitCode::from(match exit {

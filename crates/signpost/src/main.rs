@@ -16,11 +16,10 @@ mod render;
 mod session;
 mod write;
 
-use clap::Parser;
 use std::process::ExitCode;
 
 fn main() -> ExitCode {
-    let cli = match cli::Cli::try_parse() {
+    let cli = match cli::Cli::read() {
         Ok(cli) => cli,
         Err(error) => {
             let _ = error.print();
@@ -33,6 +32,8 @@ fn main() -> ExitCode {
     cli.global.color.write_global();
     match cli.run() {
         Ok(exit) => exit.into(),
+        // As the system's own tools end whose reader has gone.
+        Err(exit::Failure::Closed) => ExitCode::from(exit::CLOSED_PIPE),
         Err(failure) => {
             render::failure(&failure);
             exit::Exit::Failed.into()

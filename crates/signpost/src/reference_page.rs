@@ -2,16 +2,14 @@
 //!
 //! `UPDATE_DOCS=1 cargo test reference_page` writes it anew.
 
-use crate::cli::Cli;
-use clap::CommandFactory;
+use crate::cli;
 use std::path::Path;
 
 fn page() -> String {
     let mut page = String::from(
         "# Commands\n\nThis page is made from the program itself (`UPDATE_DOCS=1 cargo test reference_page`).\n",
     );
-    let mut command = Cli::command().term_width(100);
-    command.build();
+    let mut command = cli::command().term_width(100);
     describe(&mut command, "signpost", &mut page);
     page
 }

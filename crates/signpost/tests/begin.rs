@@ -37,7 +37,7 @@ fn init_writes_facts_and_nothing_else() {
     assert_eq!(ran.code, 0, "{}{}", ran.out, ran.err);
     assert_eq!(
         project.read("guidance/rules/layout.md"),
-        "# Layout\n\n- `web/`: TypeScript, package `web`\n- `yard/`: Rust, package `yard`\n"
+        "+++\norder = 20\n+++\n\n# Layout\n\n- `web/`: TypeScript, package `web`\n- `yard/`: Rust, package `yard`\n"
     );
     let stack = project.read("guidance/rules/stack.md");
     assert!(stack.contains("(`web/`): react 19.0.0") && stack.contains("serde 1"), "{stack}");
@@ -51,7 +51,11 @@ fn init_writes_facts_and_nothing_else() {
     // What a person has to say is left to fill in, and only that.
     let lint = project.json(&["lint"]);
     assert_eq!(each(&lint["findings"], "check"), ["wording/placeholder"]);
-    assert_eq!(project.run(&["publish"]).code, 0);
+    let published = project.run(&["publish"]);
+    assert_eq!(published.code, 0);
+    assert!(published.out.contains("still to be filled in: guidance/rules/project.md:7\n"), "{}", published.out);
+    // The sheet begins with what the project is, whatever the rules are called.
+    assert!(project.read("AGENTS.md").starts_with("# The Boat Shop\n"), "{}", project.read("AGENTS.md"));
 
     // A second time nothing is overwritten.
     let project = project.with("guidance/rules/stack.md", "Mine\n");
@@ -91,7 +95,7 @@ fn init_of_nothing_still_marks_the_root() {
     assert_eq!(init(&project, &["--yes"]).code, 0);
     let files: Vec<String> = project.files().into_keys().collect();
     assert_eq!(files, ["guidance/rules/project.md", "signpost.toml"]);
-    assert!(project.read("guidance/rules/project.md").starts_with("# root\n\nTODO: "));
+    assert!(project.read("guidance/rules/project.md").starts_with("+++\norder = 10\n+++\n\n# root\n\nTODO: "));
 }
 
 #[test]
@@ -233,4 +237,49 @@ fn splitting_loses_nothing_and_is_finished_by_the_next_run() {
             }
         }
     }
+}
+
+/// Of many commands the first are an overview, and the others are named for people to choose from.
+#[test]
+fn init_names_the_commands_that_it_leaves_out() {
+    let scripts: Vec<String> = (0..12).map(|number| format!("\"job{number}\": \"x\"")).collect();
+    let project =
+        Project::new().with("package.json", format!("{{\"scripts\": {{\"test\": \"x\", {}}}}}", scripts.join(", ")));
+    let ran = init(&project, &["--dry-run"]);
+    assert!(ran.out.contains("5 more commands left out, for you to choose from: `npm run job5`"), "{}", ran.out);
+    let json = project.json(&["init", "--dry-run"]);
+    assert_eq!(json["more_commands"].as_array().unwrap().len(), 5);
+    assert!(!ran.out.contains("`npm run test`, `npm run test`"));
+}
+
+/// The options of every command are explained once; each command says where.
+#[test]
+fn help_does_not_repeat_itself() {
+    let project = Project::new();
+    let help = |args: &[&str]| project.run(&[args, &["--help"]].concat()).out;
+    assert!(help(&[]).contains("--root <DIR>") && help(&[]).contains("--exact"));
+    for command in [&["survey"][..], &["at"], &["lint"], &["publish"], &["profile", "draft"]] {
+        let help = help(command);
+        assert!(!help.contains("--root <DIR>") && !help.contains("--exact\n"), "{help}");
+        assert!(help.contains("`signpost --help` explains them"), "{help}");
+        // Formats are listed where there are more than two.
+        assert_eq!(help.contains("sarif"), command == ["lint"], "{help}");
+    }
+    // They work all the same, before the command and after it.
+    assert_eq!(project.run(&["survey", "--root", ".", "--exact", "--color", "never"]).code, 0);
+    assert_eq!(project.run(&["--no-guess", "survey"]).code, 0);
+}
+
+/// A comma in a pattern is explained to who means two.
+#[test]
+fn a_comma_in_a_pattern_is_explained() {
+    let project = Project::new().with("src/a.ts", "").with("web/b.tsx", "");
+    let ran = project.run(&["scope", "src/*.ts, web/*.{ts,tsx}"]);
+    assert_eq!(ran.code, 1);
+    assert!(
+        ran.out.contains("is one pattern here") && ran.out.contains("signpost scope 'src/*.ts' 'web/*.{ts,tsx}'"),
+        "{}",
+        ran.out
+    );
+    assert!(!project.run(&["scope", "web/*.{ts,tsx}"]).out.contains("one pattern"));
 }

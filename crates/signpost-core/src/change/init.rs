@@ -10,6 +10,7 @@ use crate::config::CONFIG_NAME;
 use crate::facts::{Commands, Ecosystem, Facts, Manifest};
 use crate::files::index::Index;
 use crate::files::{Look, Tree};
+use crate::project::guidance::{RuleHeader, write};
 use crate::project::workspace::{Project, Workspace};
 use std::collections::BTreeMap;
 
@@ -31,10 +32,14 @@ pub struct Beginning {
     pub there: Vec<RepoPath>,
     /// Instruction files that are here and could be adopted.
     pub adoptable: usize,
+    /// Commands of the project that the rule about commands leaves out, since there are so many.
+    pub more_commands: Vec<String>,
 }
 
 /// More folders, packages or commands than this are no overview.
 const MOST: usize = 12;
+/// So many commands of one tool are an overview.
+const MOST_OF_A_TOOL: usize = 8;
 /// Commands in the order in which people look for them; others come after.
 const FIRST: [&str; 12] =
     ["setup", "test", "check", "lint", "format", "fmt", "typecheck", "build", "dev", "start", "serve", "run"];
@@ -63,17 +68,25 @@ pub fn begin(
         // The open format is read by whoever comes.
         names.push("agents-md");
     }
+    let (said, more_commands) = commands(&facts);
     let rule = |name: &str| RepoPath::root().join(&format!("guidance/rules/{name}.md"));
     let candidates = [
         (RepoPath::root().join(CONFIG_NAME), Some(settings(&names))),
         (rule("project"), Some(what(&name_of(workspace.tree(), &facts, folder)))),
         (rule("layout"), layout(&project.index, &facts)),
         (rule("stack"), stack(&facts)),
-        (rule("commands"), commands(&facts)),
+        (rule("commands"), said),
     ];
-    let mut beginning = Beginning { adoptable: in_use.iter().map(|one| one.rules.len()).sum(), ..Beginning::default() };
-    for (path, text) in candidates {
+    let mut beginning =
+        Beginning { more_commands, adoptable: in_use.iter().map(|one| one.rules.len()).sum(), ..Beginning::default() };
+    for (number, (path, text)) in candidates.into_iter().enumerate() {
         let Some(text) = text else { continue };
+        // A file that several of them share begins with what the project is.
+        let order = (number > 0).then_some(number as i64 * 10);
+        let text = match order {
+            Some(_) => write(&RuleHeader { order, ..RuleHeader::default() }, &text),
+            None => text,
+        };
         if workspace.tree().look(&Location::root(path.clone())) == Look::Nothing {
             beginning.files.push(Starter { path, text });
         } else {
@@ -219,12 +232,15 @@ fn packages(facts: &Facts<'_>, manifest: &Manifest) -> Option<String> {
     Some(format!("- {} packages{}: {}\n", manifest.ecosystem.title(), place(&folder), all.join(", ")))
 }
 
-/// The commands that are really there.
-fn commands(facts: &Facts<'_>) -> Option<String> {
+/// The commands that are really there, the first of each folder; and the others.
+fn commands(facts: &Facts<'_>) -> (Option<String>, Vec<String>) {
     let mut by_folder: BTreeMap<RepoPath, Vec<String>> = BTreeMap::new();
+    let mut cut: Vec<String> = Vec::new();
     for commands in &facts.commands {
         let folder = Facts::folder_of(&commands.file);
-        by_folder.entry(folder).or_default().extend(named(facts, commands));
+        let mut all = named(facts, commands);
+        cut.extend(all.drain(all.len().min(MOST_OF_A_TOOL)..));
+        by_folder.entry(folder).or_default().extend(all);
     }
     for manifest in &facts.manifests {
         let own = by_folder.entry(manifest.file.folder()).or_default();
@@ -251,7 +267,7 @@ fn commands(facts: &Facts<'_>) -> Option<String> {
     for (folder, mut commands) in by_folder {
         commands.retain(|command| !said.iter().any(|(above, known)| known == command && folder.is_in(above)));
         commands.dedup();
-        commands.truncate(MOST);
+        cut.extend(commands.drain(commands.len().min(MOST)..));
         if commands.is_empty() {
             continue;
         }
@@ -260,14 +276,14 @@ fn commands(facts: &Facts<'_>) -> Option<String> {
         let place = if folder.is_root() { String::new() } else { format!("In `{folder}/`: ") };
         lines += &format!("- {place}{}\n", list.join(", "));
     }
-    (!lines.is_empty()).then(|| format!("# Commands\n\n{lines}"))
+    cut.retain(|command| !said.iter().any(|(_, known)| known == command));
+    ((!lines.is_empty()).then(|| format!("# Commands\n\n{lines}")), cut)
 }
 
 fn named(facts: &Facts<'_>, commands: &Commands) -> Vec<String> {
     let mut names: Vec<&String> = commands.names.keys().filter(|name| !name.starts_with(['_', '.'])).collect();
     let rank = |name: &str| FIRST.iter().position(|first| name == *first).unwrap_or(FIRST.len());
     names.sort_by_key(|name| (rank(name), (*name).clone()));
-    names.truncate(8);
     let folder = commands.file.folder();
     let managers = facts.managers.iter().filter(|one| one.ecosystem == Ecosystem::JavaScript);
     let manager =

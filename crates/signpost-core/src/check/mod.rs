@@ -32,3 +32,4 @@ pub use info::CheckInfo;
 pub use registry::{all, by_name, did_you_mean, named};
 pub use run::{Choice, run, run_chosen};
 pub use text::Text;
+pub use wording::first_unfilled;

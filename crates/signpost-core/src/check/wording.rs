@@ -10,6 +10,7 @@ pub(super) mod shouting;
 pub(super) mod vague;
 
 use super::{Context, Text};
+pub use placeholder::first_unfilled;
 use std::ops::Range;
 
 /// So many bytes before some words a quotation may begin.

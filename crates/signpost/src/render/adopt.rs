@@ -54,6 +54,11 @@ pub fn text(shown: &Shown<'_>) -> String {
     left_alone(adoption, &mut out);
     let next = if shown.dry_run { "signpost adopt" } else { "signpost publish --dry-run" };
     let what = if shown.dry_run { "writes the rules" } else { "shows what each assistant's files become" };
+    if !shown.dry_run && shown.checked.pending == 0 {
+        let publish = paint(COMMAND, "signpost publish");
+        return out
+            + &format!("\n{publish} changes no file now; edit the rules, and it writes each assistant's files\n");
+    }
     out + &format!("\n{} {what}\n", paint(COMMAND, next))
 }
 

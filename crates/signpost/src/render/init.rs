@@ -13,6 +13,14 @@ pub fn preview(beginning: &Beginning) -> String {
         out += &super::quoted(&file.text);
         out.push('\n');
     }
+    if !beginning.more_commands.is_empty() && !beginning.files.is_empty() {
+        let cut = beginning.more_commands.iter().map(|command| format!("`{command}`")).collect::<Vec<_>>().join(", ");
+        let heads = count(beginning.more_commands.len(), "more command");
+        for line in super::table::wrap(&format!("{heads} left out, for you to choose from: {cut}"), super::width()) {
+            out += &format!("{}\n", paint(FAINT, super::table::clean(&line)));
+        }
+        out.push('\n');
+    }
     for path in &beginning.there {
         out += &format!("{}  {}\n", paint(FILE, path), paint(FAINT, "is there already and stays as it is"));
     }
@@ -52,6 +60,7 @@ pub struct InitJson {
     files: Vec<FileJson>,
     there: Vec<String>,
     adoptable: usize,
+    more_commands: Vec<String>,
 }
 
 #[derive(Serialize)]
@@ -71,5 +80,6 @@ pub fn json(beginning: &Beginning, written: bool) -> InitJson {
         files: beginning.files.iter().map(file).collect(),
         there: beginning.there.iter().map(ToString::to_string).collect(),
         adoptable: beginning.adoptable,
+        more_commands: beginning.more_commands.clone(),
     }
 }

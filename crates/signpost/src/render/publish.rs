@@ -8,6 +8,7 @@ use signpost_core::base::repo_path::RepoPath;
 use signpost_core::base::wording::{count, group};
 use signpost_core::change::publish::changes::{Change, Refusal, Status, Step};
 use signpost_core::change::publish::{Content, Loss, LossKind, Plan, Planned};
+use signpost_core::check::first_unfilled;
 use signpost_core::profile::Reach;
 use signpost_core::project::workspace::Workspace;
 use std::collections::BTreeMap;
@@ -56,6 +57,7 @@ pub fn text(shown: &Shown<'_>) -> String {
     if shows {
         lines(shown, &mut out);
     }
+    unfilled(plan, &mut out);
     losses(shown, &mut out);
     if !plan.unpublished.is_empty() {
         out += &format!("\n{}\n", paint(STRONG, "Rules that nobody gets"));
@@ -195,6 +197,21 @@ fn lines(shown: &Shown<'_>, out: &mut String) {
     } else if changes.peek().is_some() {
         let again = if shown.mode == Mode::Check { "--check" } else { "--dry-run" };
         *out += &format!("\n{} shows the lines\n", paint(COMMAND, format!("signpost publish {again} --diff")));
+    }
+}
+
+/// Rules that are told with what was still to be filled in.
+fn unfilled(plan: &Plan, out: &mut String) {
+    let found: Vec<String> = (plan.sources.iter())
+        .filter_map(|source| {
+            let line = first_unfilled(&source.body)?;
+            let before = source.rule.document.text.lines().count().saturating_sub(source.body.lines().count());
+            Some(format!("{}:{}", source.path, before + line + 1))
+        })
+        .collect();
+    if !found.is_empty() {
+        let what = "Assistants are told what was still to be filled in";
+        *out += &format!("\n{}\n", paint(BAD, format!("{what}: {}", found.join(", "))));
     }
 }
 

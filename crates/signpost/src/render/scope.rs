@@ -1,7 +1,7 @@
 //! `signpost scope`.
 
 use super::table::{Table, cell, number};
-use super::{BAD, FAINT, FILE, GOOD, STRONG, paint, width};
+use super::{BAD, COMMAND, FAINT, FILE, GOOD, STRONG, paint, width};
 use anstyle::Style;
 use serde::Serialize;
 use signpost_core::base::repo_path::RepoPath;
@@ -12,6 +12,25 @@ use signpost_core::inspect::pattern_suggest::{Fit, NearMiss, Trial};
 const SHOWN: usize = 8;
 
 /// What patterns take, for people.
+/// A pattern with a comma is one pattern here, whatever an assistant's header takes.
+fn about_commas(patterns: &[String], out: &mut String) {
+    let parts = |text: &String| -> Vec<String> {
+        let mut depth = 0usize;
+        let part = |c: char| {
+            depth = if c == '{' { depth + 1 } else { depth.saturating_sub(usize::from(c == '}')) };
+            c == ',' && depth == 0
+        };
+        text.split(part).map(|part| format!("'{}'", part.trim())).collect()
+    };
+    if let Some((text, apart)) = patterns.iter().map(|text| (text, parts(text))).find(|(_, apart)| apart.len() > 1) {
+        *out += &format!(
+            "\n`{text}` is one pattern here. A header may take several in one string; try them one by one:\n{}\n",
+            paint(COMMAND, format!("signpost scope {}", apart.join(" ")))
+        );
+    }
+}
+
+/// For people.
 pub fn trials(patterns: &[String], trials: &[Trial], near: &[NearMiss]) -> String {
     let mut out = String::new();
     for (at, trial) in trials.iter().enumerate() {
@@ -58,6 +77,7 @@ pub fn trials(patterns: &[String], trials: &[Trial], near: &[NearMiss]) -> Strin
         }
         table.render(width(), &mut out);
     }
+    about_commas(patterns, &mut out);
     out
 }
 

@@ -28,6 +28,12 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
     }
 }
 
+/// Whether a line of a text was to be filled in and is not: the number of the first one, from 0.
+pub fn first_unfilled(text: &str) -> Option<usize> {
+    let bare = |line: &str| line.trim_start_matches([' ', '\t', '-', '*', '+', '#']).to_owned();
+    text.lines().position(|line| unfilled(&bare(line), &[]).is_some())
+}
+
 /// The bytes of what was not filled in.
 fn unfilled(words: &str, own: &[String]) -> Option<Range<usize>> {
     let start = words.trim_start_matches(['#', ' ', '*', '_', '[', '(']);
