@@ -214,3 +214,63 @@ proptest! {
         }
     }
 }
+
+/// The bounds of what is compiled: at the very number, and one beyond it.
+#[test]
+fn alternatives_are_bounded() {
+    let most = "{a,b}".repeat(10);
+    assert_eq!(1 << 10, MAX_ALTERNATIVES);
+    let beyond = format!("{{{most},c}}");
+    let own = dialect(Bare::AnyDepth, true, false);
+    assert!(Pattern::parse(&most, &own).is_ok());
+    let error = Pattern::parse(&beyond, &own).unwrap_err();
+    assert!(matches!(error.kind, PatternErrorKind::TooMany), "{error}");
+    assert_eq!(Pattern::spelled_out(&most).len(), MAX_ALTERNATIVES);
+    assert!(Pattern::spelled_out(&beyond).is_empty());
+    // Few alternatives of very many letters are too many as well.
+    let long = |letters: usize| format!("{{a,b,c,d}}{}", "x".repeat(letters));
+    assert!(Pattern::parse(&long((1 << 18) - 9), &own).is_ok());
+    assert!(Pattern::parse(&long((1 << 18) - 8), &own).is_err());
+}
+
+/// What a dialect without braces makes of them: characters like any other.
+#[test]
+fn braces_are_plain_where_they_are_not_known() {
+    let plain = dialect(Bare::AnyDepth, false, false);
+    let parts = |text: &str, dialect: &Dialect| -> Vec<String> {
+        split_commas(text, dialect).into_iter().map(|range| text[range].to_owned()).collect()
+    };
+    assert_eq!(parts("{a,b}, c", &plain), ["{a", "b}", "c"]);
+    assert_eq!(parts("{a,b}, c", &dialect(Bare::AnyDepth, true, false)), ["{a,b}", "c"]);
+    assert_eq!(escaped("a{b}", &plain), "a{b}");
+    assert_eq!(escaped("a{b}", &dialect(Bare::AnyDepth, true, false)), "a[{]b[}]");
+}
+
+/// A list that is split at commas can't hold a class with one; other classes stay.
+#[test]
+fn classes_with_a_comma_become_any_character() {
+    assert_eq!(compile::commas_as_any("a,b[,]c[+-.]d[a-z]e", false), "a?b?c?d[a-z]e");
+    assert_eq!(compile::commas_as_any("{a,b}[!,]", true), "{a,b}?");
+}
+
+#[test]
+fn a_class_of_one_character_is_a_class() {
+    let own = dialect(Bare::AnyDepth, true, false);
+    let pattern = Pattern::parse("[a-a]x", &own).unwrap();
+    assert!(pattern.matches("ax") && !pattern.matches("bx"));
+    assert_eq!(Pattern::spelled_out("{[a-a],[b-d]}x"), ["[a]x", "[b-d]x"]);
+}
+
+/// The characters on either side of a class are others.
+#[test]
+fn inclusion_looks_at_the_borders_of_classes() {
+    let own = dialect(Bare::AnyDepth, true, false);
+    let takes_all = |wide: &str, narrow: &str| {
+        inclusion::takes_all_of(&Pattern::parse(wide, &own).unwrap(), &Pattern::parse(narrow, &own).unwrap())
+    };
+    assert!(takes_all("x[b-d]", "x[b-d]") && takes_all("x[b-d]", "xc"));
+    for beyond in ["x[a-d]", "x[b-e]", "xa", "xe", "x?"] {
+        assert!(!takes_all("x[b-d]", beyond), "{beyond}");
+    }
+    assert!(takes_all("xb", "xb") && !takes_all("xb", "xc") && !takes_all("xb", "xa"));
+}
