@@ -6,6 +6,7 @@
 
 mod scope;
 
+use crate::base::language::oddness;
 use crate::base::repo_path::{Location, RepoPath};
 use crate::base::toml_file::nearest;
 use crate::base::wording::{MOST_WORDS, group, size};
@@ -401,7 +402,11 @@ fn zones(index: &Index, base: &RepoPath, parts: &[Part], before: usize, always: 
         let told: Vec<usize> =
             (0..scopes.len()).filter(|number| scopes[*number].0.iter().any(|pattern| pattern.matches(below))).collect();
         let after = always + told.iter().map(|number| scopes[*number].1).sum::<usize>();
-        by_parts.entry(told).or_insert_with(|| Zone { example: path, files: 0, before, after }).files += 1;
+        let zone = by_parts.entry(told).or_insert_with(|| Zone { example: path.clone(), files: 0, before, after });
+        zone.files += 1;
+        if oddness(&path) < oddness(&zone.example) {
+            zone.example = path;
+        }
     }
     let mut zones: Vec<Zone> = by_parts.into_values().collect();
     zones.sort_by(|a, b| {
