@@ -115,7 +115,7 @@ impl Table {
     }
 }
 
-/// Breaks a text at blanks so that each line fits, a word longer than a line anywhere.
+/// Breaks a text at blanks so that each line fits, a word longer than a line after a sign, or else anywhere.
 pub fn wrap(text: &str, room: usize) -> Vec<String> {
     let mut lines: Vec<String> = vec![String::new()];
     for word in text.split(' ') {
@@ -138,6 +138,12 @@ pub fn wrap(text: &str, room: usize) -> Vec<String> {
                 }
                 head.push(c);
                 rest = &rest[c.len_utf8()..];
+            }
+            // A path breaks between its parts.
+            if let Some(at) = head.rfind(['/', ',', '-', '_', '.']).map(|at| at + 1).filter(|at| *at * 3 >= head.len())
+            {
+                rest = &line[at..];
+                head.truncate(at);
             }
             lines.push(head);
             lines.push(rest.to_owned());
@@ -193,5 +199,14 @@ mod tests {
     #[test]
     fn control_characters_never_get_through() {
         assert_eq!(clean("a\u{1b}[31mb\u{7}"), "a\u{fffd}[31mb\u{fffd}");
+    }
+
+    #[test]
+    fn words_longer_than_a_line_break_between_their_parts() {
+        assert_eq!(wrap("see ledger/.oddwick/notes/grants.md", 24), ["see", "ledger/.oddwick/notes/", "grants.md"]);
+        assert_eq!(wrap("a-very-long-name-indeed", 12), ["a-very-long-", "name-indeed"]);
+        // Without a sign, or where hardly anything would be left, anywhere.
+        assert_eq!(wrap("abcdefghij", 4), ["abcd", "efgh", "ij"]);
+        assert_eq!(wrap("a/bcdefghijkl", 8), ["a/bcdefg", "hijkl"]);
     }
 }
