@@ -184,14 +184,15 @@ fn attempt(
     let lock = workspace.lock()?;
     let mut adoption = Adoption::default();
     let mut by_address: BTreeMap<Address, Vec<Adoptee>> = BTreeMap::new();
-    let reading = Reading { workspace, project, lock: &lock, efforts };
+    let known = lock.by_path();
+    let reading = Reading { workspace, project, known: &known, efforts };
     for (number, profile) in profiles.iter().enumerate() {
         for rule in workspace.rules(profile, project) {
             match read(&reading, profile, number, &rule) {
                 Ok(Some((address, adoptee))) => by_address.entry(address).or_default().push(adoptee),
                 Ok(None) => {}
                 Err(why) => {
-                    adoption.apart.extend(rule.file().in_root().filter(|path| lock.of(path).is_none()).cloned());
+                    adoption.apart.extend(rule.file().in_root().filter(|path| !known.contains_key(path)).cloned());
                     adoption.leave(rule.file(), why);
                 }
             }
@@ -200,7 +201,7 @@ fn attempt(
     let in_use = workspace.assistants(&[], project)?;
     let others = in_use.iter().any(|one| !profiles.iter().any(|own| own.name == one.profile.name));
     let names = Names::taken(workspace, project)?;
-    let mut writer = Writer { profiles, others, efforts, names, kept: BTreeMap::new(), adoption };
+    let mut writer = Writer::new(profiles, others, efforts, names, adoption);
     for (number, (address, adoptees)) in by_address.into_iter().enumerate() {
         if number >= MOST_AT_ONCE {
             let why = format!(
@@ -226,7 +227,8 @@ fn attempt(
 impl Adoption {
     /// The lock as it should be once the rules are written.
     pub fn lock(&self, old: &Lock) -> Lock {
-        let adopted = |path: &RepoPath| self.files.iter().any(|file| file.path == *path);
+        let own: FxHashSet<&RepoPath> = self.files.iter().map(|file| &file.path).collect();
+        let adopted = |path: &RepoPath| own.contains(path);
         let mut file: Vec<LockedFile> = old.file.iter().filter(|known| !adopted(&known.path)).cloned().collect();
         file.extend(self.files.iter().cloned());
         file.sort_by(|a, b| a.path.cmp(&b.path));

@@ -7,6 +7,7 @@ use crate::base::own_files::LOCK_FILE;
 use crate::base::repo_path::RepoPath;
 use crate::base::toml_file::{ConfigError, parse_toml};
 use crate::base::wording::{toml_list, toml_text};
+use rustc_hash::FxHashMap;
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
 use std::borrow::Cow;
@@ -106,6 +107,11 @@ impl Lock {
     /// Whether a file is as it was published.
     pub fn records(&self, path: &RepoPath, bytes: &[u8]) -> bool {
         self.of(path).is_some_and(|file| file.is(bytes))
+    }
+
+    /// All that was published, by path: for who asks about many files.
+    pub fn by_path(&self) -> FxHashMap<&RepoPath, &LockedFile> {
+        self.file.iter().map(|file| (&file.path, file)).collect()
     }
 
     /// What was published there.

@@ -13,6 +13,10 @@ pub(super) fn akin(files: &[Adoptee]) -> Vec<bool> {
             (one.members.clone(), atoms.filter(|atom| !atom.starts_with('#')).map(|atom| squeezed(&atom)).collect())
         })
         .collect();
+    // Whoever has them all to itself shares nothing.
+    if cut.windows(2).all(|pair| pair[0].0 == pair[1].0) {
+        return vec![false; cut.len()];
+    }
     let shares = |one: &(BTreeSet<usize>, BTreeSet<String>), other: &(BTreeSet<usize>, BTreeSet<String>)| {
         let shared = one.1.intersection(&other.1).count();
         one.0.is_disjoint(&other.0) && shared > 0 && shared * 4 >= one.1.len().min(other.1.len())

@@ -12,9 +12,10 @@ use crate::directive::MOST_DIRECTIVES;
 use crate::inspect::beside::is_ignored;
 use crate::profile::{Kind, Place, Profile};
 use crate::project::guidance::Kept;
-use crate::project::lock::Lock;
+use crate::project::lock::LockedFile;
 use crate::project::rule::Rule;
 use crate::project::workspace::{Project, Workspace};
+use rustc_hash::FxHashMap;
 use std::collections::BTreeSet;
 use std::sync::Arc;
 
@@ -22,7 +23,8 @@ use std::sync::Arc;
 pub(super) struct Reading<'a, 'w> {
     pub workspace: &'a Workspace<'w>,
     pub project: &'a Project,
-    pub lock: &'a Lock,
+    /// What is published already.
+    pub known: &'a FxHashMap<&'a RepoPath, &'a LockedFile>,
     pub efforts: &'a Efforts,
 }
 
@@ -33,7 +35,7 @@ pub(super) fn read(
     number: usize,
     rule: &Arc<Rule>,
 ) -> Result<Option<(Address, Adoptee)>, String> {
-    let Reading { workspace, project, lock, efforts } = reading;
+    let Reading { workspace, project, known, efforts } = reading;
     let place = rule.place_in(profile);
     let Some(path) = rule.file().in_root() else { return Err("it is yours alone, in your home folder".into()) };
     if let Some(why) = stays_outside(rule, place) {
@@ -45,7 +47,7 @@ pub(super) fn read(
     if let Effort::Left(why) = efforts.of(path) {
         return Err(why);
     }
-    if let Some(known) = lock.of(path) {
+    if let Some(known) = known.get(path) {
         let link = workspace.tree().link_target(rule.file()).map(|target| link_mark(&target));
         let published = match link {
             Some(link) => known.hash == link,

@@ -15,6 +15,7 @@ use crate::project::guidance::{self, Kept};
 use crate::project::lock::{LockedFile, hash};
 use crate::project::rule::Rule;
 use crate::project::workspace::Workspace;
+use rustc_hash::FxHashMap;
 use std::collections::{BTreeMap, BTreeSet};
 use std::sync::Arc;
 
@@ -28,9 +29,22 @@ pub(super) struct Writer<'a, 'p> {
     /// What the header of each file holds beside, and how the note is found in its place, by profile and file.
     pub kept: BTreeMap<(usize, RepoPath), (Kept, Arc<Rule>)>,
     pub adoption: Adoption,
+    /// The adopted files by path, as they are numbered there.
+    number_of: FxHashMap<RepoPath, usize>,
 }
 
-impl Writer<'_, '_> {
+impl<'a, 'p> Writer<'a, 'p> {
+    pub fn new(
+        profiles: &'a [&'p Profile],
+        others: bool,
+        efforts: &'a Efforts,
+        names: Names,
+        adoption: Adoption,
+    ) -> Self {
+        let (kept, number_of) = (BTreeMap::new(), FxHashMap::default());
+        Writer { profiles, others, efforts, names, kept, adoption, number_of }
+    }
+
     /// Writes the rules of one address.
     pub fn address(
         &mut self,
@@ -42,22 +56,33 @@ impl Writer<'_, '_> {
         let mut written: BTreeMap<RepoPath, BTreeSet<RepoPath>> = BTreeMap::new();
         // Whole files in the same words are one text.
         let mut texts: Vec<Adoptee> = Vec::new();
+        let mut by_words: FxHashMap<String, Vec<usize>> = FxHashMap::default();
+        let mut by_file: FxHashMap<RepoPath, usize> = FxHashMap::default();
         for one in &adoptees {
             for file in &one.files {
                 self.kept.insert((one.profile, file.clone()), (one.kept.clone(), one.rule.clone()));
             }
         }
         for one in adoptees {
-            let same = |other: &&mut Adoptee| {
+            let same = |other: &Adoptee| {
                 other.squeezed == one.squeezed && other.members.is_disjoint(&one.members) || other.files == one.files
             };
             let alone = self.efforts.of_all(&one.files) >= Effort::Alone;
-            match texts.iter_mut().find(same).filter(|other| !alone || other.files == one.files) {
-                Some(other) => {
+            let words = by_words.get(&one.squeezed).into_iter().flatten();
+            let file = one.files.first().and_then(|file| by_file.get(file));
+            let found = words.chain(file).copied().filter(|number| same(&texts[*number])).min();
+            match found.filter(|number| !alone || texts[*number].files == one.files) {
+                Some(number) => {
+                    let other = &mut texts[number];
+                    by_file.extend(one.files.iter().map(|file| (file.clone(), number)));
                     other.members.extend(one.members);
                     other.files.extend(one.files);
                 }
-                None => texts.push(one),
+                None => {
+                    by_words.entry(one.squeezed.clone()).or_default().push(texts.len());
+                    by_file.extend(one.files.iter().map(|file| (file.clone(), texts.len())));
+                    texts.push(one);
+                }
             }
         }
         let mut kin = akin(&texts).into_iter();
@@ -121,7 +146,8 @@ impl Writer<'_, '_> {
             return;
         }
         let mark = workspace.tree().link_target(file).map(|target| link_mark(&target));
-        let known = self.adoption.files.iter_mut().find(|known| known.path == path);
+        let number = *self.number_of.entry(path.clone()).or_insert(self.adoption.files.len());
+        let known = self.adoption.files.get_mut(number);
         let sources: Vec<RepoPath> = written.get(&file.path).into_iter().flatten().cloned().collect();
         let assistants = |profiles: &[&Profile]| -> Vec<String> {
             let finder = crate::project::discovery::Finder::new(workspace.tree(), None);

@@ -6,6 +6,7 @@ use crate::base::repo_path::{Location, RepoPath};
 use crate::files::{EntryKind, Look, Tree, TreeError};
 use crate::project::discovery::Finder;
 use crate::project::lock::{Lock, LockedFile, hash, without_carriage_returns};
+use rustc_hash::FxHashSet;
 
 /// What is to be done with one file.
 #[derive(Clone, PartialEq, Eq, Debug)]
@@ -114,10 +115,10 @@ pub fn status(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath]) -
         return Err(error);
     }
     let mut status = Status { old_lock: lock.clone(), ..Status::default() };
-    let still_there = |path: &&RepoPath| {
-        tree.look(&Location::root((*path).clone())) != Look::Nothing
-            && !plan.files.iter().any(|file| file.path == **path)
-    };
+    let known_of = lock.by_path();
+    let planned: FxHashSet<&RepoPath> = plan.files.iter().map(|file| &file.path).collect();
+    let still_there =
+        |path: &&RepoPath| tree.look(&Location::root((*path).clone())) != Look::Nothing && !planned.contains(*path);
     status.lock.left = lock.left.iter().filter(still_there).cloned().collect();
     for file in &plan.files {
         let at = Location::root(file.path.clone());
@@ -132,7 +133,7 @@ pub fn status(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath]) -
             keep_locked(lock, &file.path, &mut status.lock);
             continue;
         }
-        let known = lock.of(&file.path);
+        let known = known_of.get(&file.path).copied();
         let (old, old_link) = match &entry {
             Some(EntryKind::File) => (Some(tree.read(&at)?), None),
             Some(EntryKind::Link) => (None, tree.link_target(&at)),
@@ -181,17 +182,23 @@ pub fn status(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath]) -
         let new = if step == Step::Update { in_form_of(old.as_deref(), &file.content) } else { file.content.clone() };
         status.changes.push(Change { path: file.path.clone(), old, old_link, new: Some(new), step });
     }
-    gone(tree, plan, lock, give_up, &mut status)?;
+    gone(tree, (plan, &planned), lock, give_up, &mut status)?;
     status.changes.sort_by(|a, b| a.path.cmp(&b.path));
     status.lock.file.sort_by(|a, b| a.path.cmp(&b.path));
     Ok(status)
 }
 
 /// Files that the lock knows and the plan does not.
-fn gone(tree: &dyn Tree, plan: &Plan, lock: &Lock, give_up: &[RepoPath], status: &mut Status) -> Result<(), TreeError> {
+fn gone(
+    tree: &dyn Tree,
+    (plan, planned): (&Plan, &FxHashSet<&RepoPath>),
+    lock: &Lock,
+    give_up: &[RepoPath],
+    status: &mut Status,
+) -> Result<(), TreeError> {
     for known in &lock.file {
         let path = known.path.clone();
-        if plan.files.iter().any(|file| file.path == path) {
+        if planned.contains(&path) {
             continue;
         }
         // Another assistant's, which is not published this time; one that was taken out is published never more.
