@@ -55,6 +55,8 @@ pub struct Scope {
     pub files: usize,
     /// What that was read from.
     pub why: String,
+    /// A source file that is not told it any more: the likeliest to be thought of.
+    pub lost: Option<RepoPath>,
 }
 
 /// Source files for which the same parts are left.

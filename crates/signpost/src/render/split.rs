@@ -59,6 +59,7 @@ pub fn text(workspace: &Workspace<'_>, split: &Split, told: &[ToldAtStart], writ
         ]);
     }
     table.render(width(), &mut out);
+    lost(split, &mut out);
     if split.parts.iter().any(|part| !part.perhaps.is_empty()) && !written {
         out += &format!(
             "  {} gives a section a scope, {} keeps one for all files\n",
@@ -100,6 +101,25 @@ pub fn text(workspace: &Workspace<'_>, split: &Split, told: &[ToldAtStart], writ
         out += &format!("\n{} writes the rules\n", paint(COMMAND, format!("signpost split {} --write", split.file)));
     }
     out
+}
+
+/// Which files are not told a section any more.
+fn lost(split: &Split, out: &mut String) {
+    let lost = split.parts.iter().filter_map(|part| {
+        let scope = part.scope.as_ref()?;
+        Some((
+            part.heading.as_deref().unwrap_or_default(),
+            split.files - scope.files.min(split.files),
+            scope.lost.as_ref()?,
+        ))
+    });
+    *out += &format!("\n{}\n", paint(STRONG, "Files that are not told a section any more"));
+    let mut table = Table::new(2);
+    for (heading, files, example) in lost {
+        let such = format!("{}, such as {example}", count(files, "file"));
+        table.row(vec![cell(shorten(heading, 40), Style::new()), cell(such, FAINT)]);
+    }
+    table.render(width(), out);
 }
 
 /// What each assistant is told in every conversation, before and after.
@@ -148,6 +168,7 @@ struct PartJson {
     patterns: Vec<String>,
     files: Option<usize>,
     why: Option<String>,
+    lost: Option<String>,
     perhaps: Vec<String>,
 }
 
@@ -183,6 +204,7 @@ pub fn json(split: &Split, told: &[ToldAtStart]) -> SplitJson {
         patterns: part.scope.as_ref().map(|scope| scope.patterns.clone()).unwrap_or_default(),
         files: part.scope.as_ref().map(|scope| scope.files),
         why: part.scope.as_ref().map(|scope| scope.why.clone()),
+        lost: part.scope.as_ref().and_then(|scope| scope.lost.as_ref()).map(ToString::to_string),
         perhaps: part.perhaps.clone(),
     };
     SplitJson {

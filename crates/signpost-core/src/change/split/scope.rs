@@ -1,7 +1,7 @@
 //! What a section is about: the folders, files, languages and packages that it names.
 
 use super::{Part, Scope};
-use crate::base::language::{self, LANGUAGES, Language};
+use crate::base::language::{self, LANGUAGES, Language, oddness};
 use crate::base::repo_path::RepoPath;
 use crate::change::adopt::cut::{Unit, units};
 use crate::directive::Outline;
@@ -106,8 +106,11 @@ impl<'a> Reader<'a> {
             patterns.iter().filter_map(|text| Pattern::parse(text, guidance::dialect()).ok()).collect();
         let takes =
             |path: &RepoPath| path.below(self.base).is_some_and(|below| compiled.iter().any(|one| one.matches(below)));
-        let files = self.index.sources().filter(|(folder, item)| takes(&folder.path.join(item.name))).count();
-        Some(Scope { patterns, files, why })
+        let sources = || self.index.sources().filter(|(folder, _)| folder.path.is_in(self.base));
+        let paths = || sources().map(|(folder, item)| folder.path.join(item.name));
+        let files = paths().filter(&takes).count();
+        let lost = paths().filter(|path| !takes(path)).min_by_key(|path| (oddness(path), path.clone()));
+        Some(Scope { patterns, files, why, lost })
     }
 
     /// Without those whose files the others take too.
