@@ -69,7 +69,7 @@ fn rule() -> impl Strategy<Value = (String, String)> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(128))]
+    #![proptest_config(ProptestConfig::with_cases(64))]
 
     #[test]
     fn edits_are_absorbed_or_refused_whole(

@@ -135,7 +135,7 @@ fn after<'t>(tree: &'t MemoryTree, choice: Option<usize>) -> (Overlay<'t>, Adopt
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(160))]
+    #![proptest_config(ProptestConfig::with_cases(64))]
 
     #[test]
     fn everybody_is_told_the_same_as_before(files in prop::collection::vec(file(), 1..7), nearest: bool) {

@@ -105,7 +105,7 @@ fn piece() -> impl Strategy<Value = String> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(192))]
+    #![proptest_config(ProptestConfig::with_cases(96))]
 
     #[test]
     fn any_pieces_are_read(pieces in prop::collection::vec(prop_oneof![4 => piece(), 1 => ".{0,6}"], 0..24)) {

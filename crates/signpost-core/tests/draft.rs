@@ -341,6 +341,25 @@ fn what_is_left_out_for_want_of_proof_is_named() {
     assert_eq!(named, [".quill/prompt.qx", "UNICODE.md"], "{perhaps:?}");
 }
 
+/// What nothing but the README beside it calls an assistant's is perhaps one.
+#[test]
+fn a_file_that_only_a_readme_names_is_perhaps_one() {
+    let (drafts, perhaps) = of(&[
+        (
+            "tools/README.md",
+            "# Tools\n\nThe agent reads `habits.md`; people read [the manual](manual.md).\nThe assistant starts with [this](./first.md).\n",
+        ),
+        ("tools/habits.md", "- Keep the ink dry.\n"),
+        ("tools/manual.md", "# Manual\n"),
+        ("tools/first.md", "- Look at the kiln first.\n"),
+        ("README.md", "The AI reads `AGENTS.md` and `gone.md`.\n"),
+        ("AGENTS.md", "- Keep it short.\n"),
+    ]);
+    assert_eq!(drafts.len(), 0);
+    let named: Vec<String> = perhaps.iter().map(|one| one.path.to_string()).collect();
+    assert_eq!(named, ["tools/first.md", "tools/habits.md"], "{perhaps:?}");
+}
+
 /// A copy of one's own is known by its name, also where it has no ending but that.
 #[test]
 fn local_copies_are_personal() {

@@ -54,7 +54,7 @@ fn mended(text: &str) -> (String, usize) {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(64))]
+    #![proptest_config(ProptestConfig::with_cases(32))]
 
     /// Mending ends, changes nothing the second time, and leaves line ends, the mark and the last byte alone.
     #[test]
@@ -205,7 +205,7 @@ fn header() -> impl Strategy<Value = String> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(128))]
+    #![proptest_config(ProptestConfig::with_cases(64))]
 
     /// A fix never changes which rules reach which file.
     #[test]

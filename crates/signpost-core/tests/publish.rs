@@ -141,7 +141,7 @@ fn directives(text: &str) -> Vec<String> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(256))]
+    #![proptest_config(ProptestConfig::with_cases(128))]
 
     #[test]
     fn what_is_written_reads_back(profile in profile(), rules in prop::collection::vec(rule(), 1..5)) {

@@ -301,7 +301,7 @@ fn texts_made_to_explode_end() {
     ];
     let project = project();
     let project = TEXTS.iter().enumerate().fold(project, |project, (number, text)| {
-        let text = text.repeat(16_000 / text.len());
+        let text = text.repeat(6_000 / text.len());
         project.with(&format!("guidance/rules/x{number}.md"), &text).with(&format!("p{number}/AGENTS.md"), text)
     });
     let all = [
@@ -313,7 +313,7 @@ fn texts_made_to_explode_end() {
     ];
     std::thread::scope(|scope| all.iter().for_each(|args| drop(scope.spawn(|| ends(&project, args, "long texts")))));
     let edited = TEXTS.iter().fold(project, |project, text| {
-        let sheet = project.read("AGENTS.md") + &text.repeat(8_000 / text.len()) + "\n";
+        let sheet = project.read("AGENTS.md") + &text.repeat(4_000 / text.len()) + "\n";
         project.with("AGENTS.md", sheet)
     });
     ends(&edited, &["absorb", "--dry-run"], "long texts");

@@ -8,6 +8,7 @@
 mod candidates;
 mod family;
 mod gather;
+mod introduced;
 mod keys;
 mod kind;
 
@@ -67,13 +68,25 @@ fn opening(name: &str, files: usize) -> String {
 
 /// Drafts a profile for each assistant whose files no profile knows; those with the most files first.
 pub fn draft(workspace: &Workspace<'_>, project: &Project, below: &[RepoPath]) -> Vec<Draft> {
-    drafted(workspace, project, below).0
+    families(workspace, project, below).0.iter().map(|family| write(project, family)).collect()
+}
+
+fn families(workspace: &Workspace<'_>, project: &Project, below: &[RepoPath]) -> (Vec<Family>, Vec<Perhaps>) {
+    let (mut families, perhaps) = gather::families(workspace, project, below);
+    families.sort_by(|a, b| b.files().cmp(&a.files()).then_with(|| a.name.cmp(&b.name)));
+    (families, perhaps)
 }
 
 /// The same, with the files that could be instructions and are in no draft.
 pub fn drafted(workspace: &Workspace<'_>, project: &Project, below: &[RepoPath]) -> (Vec<Draft>, Vec<Perhaps>) {
-    let (mut families, perhaps) = gather::families(workspace, project, below);
-    families.sort_by(|a, b| b.files().cmp(&a.files()).then_with(|| a.name.cmp(&b.name)));
+    let (families, mut perhaps) = families(workspace, project, below);
+    let drafted = families.iter().flat_map(|family| &family.groups).flat_map(|group| &group.files);
+    let read = project.candidates.iter().flatten().map(|found| &found.file);
+    let misplaced = families.iter().flat_map(|family| &family.misplaced);
+    let taken = drafted.map(|file| &file.path).chain(read).filter_map(Location::in_root).chain(misplaced);
+    let taken = taken.chain(perhaps.iter().map(|one| &one.path)).cloned().collect();
+    perhaps.extend(introduced::introduced(workspace, project, below, &taken));
+    perhaps.sort();
     (families.iter().map(|family| write(project, family)).collect(), perhaps)
 }
 

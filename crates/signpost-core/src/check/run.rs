@@ -63,8 +63,8 @@ pub fn run_chosen(context: &Context<'_, '_>, choice: &Choice) -> Vec<Finding> {
     leave_to_guidance(context, &mut findings);
     name_assistants(context, &mut findings);
     soften_guesses(context, &mut findings);
+    move_from_links(context, &mut findings);
     join_assistants(&mut findings);
-    join_links(context, &mut findings);
     say_once(context, &mut findings);
     findings.sort_by(|a, b| {
         (&a.location, a.span.start, a.check, &a.message).cmp(&(&b.location, b.span.start, b.check, &b.message))
@@ -168,7 +168,7 @@ fn leave_to_guidance(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
 }
 
 /// What is found in a file that is a link to another one is found there.
-fn join_links(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
+fn move_from_links(context: &Context<'_, '_>, findings: &mut [Finding]) {
     let tree = context.workspace.tree();
     let target = |location: &Location| {
         let path = location.in_root()?;
@@ -183,30 +183,9 @@ fn join_links(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     if links.is_empty() {
         return;
     }
-    let place = |finding: &Finding| (finding.check, finding.span.clone(), finding.message.clone());
-    let mut at_links: FxHashMap<(Location, _), Vec<String>> = FxHashMap::default();
-    findings.retain(|finding| match links.get(&finding.location) {
-        Some(target) if !finding.check.starts_with("place/") => {
-            let known = at_links.entry((target.clone(), place(finding))).or_default();
-            known.extend(finding.assistants.iter().cloned());
-            false
-        }
-        _ => true,
-    });
-    for finding in findings.iter_mut() {
-        if let Some(more) = at_links.remove(&(finding.location.clone(), place(finding))) {
-            finding.assistants.extend(more);
-            finding.assistants.sort();
-            finding.assistants.dedup();
-        }
-    }
-    // What only holds for who reads the link stands at its target all the same.
-    let info_of = |check: &str| REGISTRY.iter().map(|(info, _)| *info).find(|info| info.name == check);
-    for ((target, (check, span, message)), assistants) in at_links {
-        if let Some(info) = info_of(check) {
-            let mut finding = Finding::new(info, target, span, message);
-            finding.assistants = assistants;
-            findings.push(finding);
+    for finding in findings.iter_mut().filter(|finding| !finding.check.starts_with("place/")) {
+        if let Some(target) = links.get(&finding.location) {
+            finding.location.clone_from(target);
         }
     }
 }

@@ -196,7 +196,7 @@ mod tests {
     }
 
     proptest! {
-        #![proptest_config(ProptestConfig::with_cases(512))]
+        #![proptest_config(ProptestConfig::with_cases(200))]
 
         /// What is proved holds for every path, and what is refuted (among small patterns nothing is left open) fails
         /// for some.
