@@ -154,24 +154,23 @@ impl Header {
         let start = if text.starts_with('\u{feff}') { '\u{feff}'.len_utf8() } else { 0 };
         let mut header = Header { body: start, ..Header::default() };
         let Some(fence) = style.fence() else { return header };
-        let mut lines = lines_in(text, start..text.len());
-        let Some(first) = lines.next() else { return header };
-        if text[first.clone()].trim_end() != fence {
-            header.problems.extend(misplaced(text, start, style));
-            return header;
-        }
-        let Some(close) = lines.find(|line| text[line.clone()].trim_end() == fence) else {
-            header.problems.push(Problem {
-                message: "the header is never closed, so none of its keys is read".into(),
-                help: format!("close it with a line that holds just `{fence}`"),
-                span: first,
-                fix: None,
-            });
-            return header;
+        let (block, body) = match Fences::find(text, start, fence) {
+            Fences::None => {
+                header.problems.extend(misplaced(text, start, style));
+                return header;
+            }
+            Fences::Open(first) => {
+                header.problems.push(Problem {
+                    message: "the header is never closed, so none of its keys is read".into(),
+                    help: format!("close it with a line that holds just `{fence}`"),
+                    span: first,
+                    fix: None,
+                });
+                return header;
+            }
+            Fences::Around(block, body) => (block, body),
         };
-        let block_start = text[first.end..].find('\n').map_or(text.len(), |at| first.end + at + 1);
-        let block = block_start..close.start.max(block_start);
-        header.body = text[close.end..].find('\n').map_or(text.len(), |at| close.end + at + 1);
+        header.body = body;
         (header.keys, header.problems) = match style {
             HeaderStyle::Toml => toml_keys::read(text, block.clone()),
             _ => yaml_keys::read(text, block.clone()),
@@ -181,9 +180,44 @@ impl Header {
         header
     }
 
+    /// The style of the header that a file has, and the bytes between its fences.
+    pub fn found(text: &str) -> Option<(HeaderStyle, Range<usize>)> {
+        let start = if text.starts_with('\u{feff}') { '\u{feff}'.len_utf8() } else { 0 };
+        [HeaderStyle::Yaml, HeaderStyle::Toml].into_iter().find_map(|style| {
+            match Fences::find(text, start, style.fence()?) {
+                Fences::Around(block, _) => Some((style, block)),
+                _ => None,
+            }
+        })
+    }
+
     /// The key of that name; of several, the last, as later lines override.
     pub fn get(&self, name: &str) -> Option<&Key> {
         self.keys.iter().rev().find(|key| key.name == name)
+    }
+}
+
+/// The two lines around a header.
+enum Fences {
+    None,
+    /// The first line alone.
+    Open(Range<usize>),
+    /// What stands between them, and where the text after them begins.
+    Around(Range<usize>, usize),
+}
+
+impl Fences {
+    fn find(text: &str, start: usize, fence: &str) -> Fences {
+        let mut lines = lines_in(text, start..text.len());
+        let Some(first) = lines.next().filter(|first| text[first.clone()].trim_end() == fence) else {
+            return Fences::None;
+        };
+        let Some(close) = lines.find(|line| text[line.clone()].trim_end() == fence) else {
+            return Fences::Open(first);
+        };
+        let after = |end: usize| text[end..].find('\n').map_or(text.len(), |at| end + at + 1);
+        let block_start = after(first.end);
+        Fences::Around(block_start..close.start.max(block_start), after(close.end))
     }
 }
 

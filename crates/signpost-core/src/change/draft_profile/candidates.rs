@@ -7,7 +7,7 @@
 use super::kind::PERSONAL;
 use crate::base::repo_path::{Location, RepoPath};
 use crate::files::EntryKind;
-use crate::header::{Header, HeaderStyle};
+use crate::header::Header;
 use crate::inspect::unclaimed::unclaimed;
 use crate::profile::Profile;
 use crate::project::discovery::Finder;
@@ -225,7 +225,7 @@ fn holds(needs: Needs, document: &Document) -> bool {
     }
     match needs {
         Needs::Words => !document.text.trim().is_empty() && !has_foreign_header(&document.text),
-        Needs::Header => style_of(&document.text).is_some() && !has_foreign_header(&document.text),
+        Needs::Header => Header::found(&document.text).is_some() && !has_foreign_header(&document.text),
         Needs::Prose => is_prose(&document.text),
     }
 }
@@ -343,15 +343,16 @@ fn exclusion_stem(name: &str) -> Option<String> {
     (!stem.is_empty()).then(|| kebab(stem))
 }
 
-pub(super) fn style_of(text: &str) -> Option<HeaderStyle> {
-    [HeaderStyle::Yaml, HeaderStyle::Toml].into_iter().find(|style| Header::read(text, *style).block.is_some())
-}
-
 /// A header whose keys are no words is some other tool's: `"@shop/web": minor`.
 fn has_foreign_header(text: &str) -> bool {
-    let Some(style) = style_of(text) else { return false };
-    let header = Header::read(text, style);
+    let Some((style, block)) = Header::found(text) else { return false };
+    // All keys have to be so, the first one too.
+    let first = text[block].trim_start().split([':', '=']).next().unwrap_or_default();
     let word = |name: &str| name.chars().all(|c| c.is_alphanumeric() || matches!(c, '-' | '_' | '.'));
+    if word(first.trim_end()) {
+        return false;
+    }
+    let header = Header::read(text, style);
     let quoted = |at: usize| text[at..].starts_with(['"', '\'']);
     !header.keys.is_empty() && header.keys.iter().all(|key| quoted(key.name_span.start) || !word(&key.name))
 }

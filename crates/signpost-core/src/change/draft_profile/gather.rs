@@ -3,7 +3,7 @@
 //! A folder or an ending that is used once beside a like one that is used many times is a mistake, and no place: with the
 //! profile that is drafted, a survey says so.
 
-use super::candidates::{Candidate, Named, candidates, kebab, style_of};
+use super::candidates::{Candidate, Named, candidates, kebab};
 use super::family::{Family, Found, Group, Perhaps};
 use super::kind::{commands, has_reach, instructs, is_personal, kind_of};
 use crate::base::repo_path::{Location, RepoPath, Side};
@@ -13,6 +13,7 @@ use crate::inspect::unclaimed::skeleton;
 use crate::profile::{Format, Kind, Level, ReferenceBase, ReferenceSyntax};
 use crate::project::references::{mentions, resolve};
 use crate::project::workspace::{Project, Workspace};
+use rayon::prelude::*;
 use rustc_hash::FxHashSet;
 use std::collections::BTreeMap;
 
@@ -31,7 +32,7 @@ pub(super) fn families(
     below: &[RepoPath],
 ) -> (Vec<Family>, Vec<Perhaps>) {
     let found = candidates(workspace, project, below);
-    let mut families: Vec<Family> = found.into_iter().map(|(name, found)| family(workspace, name, found)).collect();
+    let mut families: Vec<Family> = found.into_par_iter().map(|(name, found)| family(workspace, name, found)).collect();
     let mut perhaps: Vec<Perhaps> =
         families.iter_mut().flat_map(|family| std::mem::take(&mut family.perhaps)).collect();
     perhaps.sort();
@@ -67,21 +68,23 @@ fn family(workspace: &Workspace<'_>, name: String, found: Named) -> Family {
 /// something all the same is named.
 fn leave_pages(groups: &mut Vec<Group>) -> Vec<Perhaps> {
     let of_an_assistant = |group: &Group| {
-        let share = |holds: &dyn Fn(&Found) -> bool| {
-            group.files.iter().filter(|file| holds(file)).count() * 2 > group.files.len()
+        let share = |holds: &(dyn Fn(&Found) -> bool + Sync)| {
+            group.files.par_iter().filter(|file| holds(file)).count() * 2 > group.files.len()
         };
         group.kind != Kind::Rule || share(&|file| has_reach(file)) || share(&|file| instructs(file))
     };
-    let any_folder = groups.iter().any(|group| group.pattern.contains('/') && of_an_assistant(group));
+    let asked: Vec<bool> = groups.iter().map(of_an_assistant).collect();
+    let any_folder = groups.iter().zip(&asked).any(|(group, asked)| *asked && group.pattern.contains('/'));
     let several = |group: &Group| group.files.len() > 1 || group.personal;
     let sure = any_folder || groups.iter().any(|group| group.pattern.starts_with('.') || several(group));
     // Beside files that are surely an assistant's, one that tells what the project is belongs to them.
     let lone = |group: &Group| {
         group.files.iter().all(|file| instructs(file) && commands(file) && !file.path.path.name().contains(['_', '-']))
     };
-    let stays = |group: &mut Group| {
+    let mut asked = asked.into_iter();
+    let mut stays = |group: &mut Group| {
         let own = !group.pattern.contains('/');
-        of_an_assistant(group) && (sure || !own || lone(group)) || own && any_folder
+        asked.next().unwrap_or_default() && (sure || !own || lone(group)) || own && any_folder
     };
     let mut perhaps = Vec::new();
     for group in groups.extract_if(.., |group| !stays(group)) {
@@ -259,7 +262,9 @@ fn group(id: String, pile: Pile, elsewhere: bool) -> Group {
     };
     // A file of its own may stand in any folder: the next one will.
     let level = if folder.is_empty() && !pattern.starts_with('.') { Level::Folder } else { level };
-    let count = |style: HeaderStyle| files.iter().filter(|file| style_of(&file.document.text) == Some(style)).count();
+    let styles: Vec<HeaderStyle> =
+        files.iter().filter_map(|file| Some(Header::found(&file.document.text)?.0)).collect();
+    let count = |style: HeaderStyle| styles.iter().filter(|own| **own == style).count();
     let (yaml, toml) = (count(HeaderStyle::Yaml), count(HeaderStyle::Toml));
     let header = match (yaml, toml) {
         (0, 0) => HeaderStyle::None,

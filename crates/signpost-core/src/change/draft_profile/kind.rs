@@ -1,9 +1,8 @@
 //! What the files of a place are, by how they are written: rules, roles, bundles, or what somebody calls by name.
 
 use super::family::Found;
-use crate::directive::families::Families;
 use crate::directive::words::{VERBS, words};
-use crate::directive::{Modality, Outline};
+use crate::directive::{Directive, Modality, Outline, modalities};
 use crate::header::Value;
 use crate::profile::Kind;
 
@@ -41,11 +40,16 @@ pub(super) fn kind_of(files: &[Found], same_name: bool, elsewhere: bool) -> (Kin
     (Kind::Rule, None)
 }
 
+/// So many directives tell what a text is.
+const MOST_READ: usize = 30;
+
 /// Whether a text asks something of its reader, mostly: what only tells is a page.
 pub(super) fn instructs(file: &Found) -> bool {
-    let (outline, said) = Outline::with_meaning(&file.document.text, file.header.body, Families::built_in(), 60);
-    let asks = said.iter().filter(|said| said.modality != Modality::State).count();
-    !outline.directives.is_empty() && asks * 5 >= outline.directives.len() * 3
+    let text = &file.document.text;
+    let outline = Outline::read(text, file.header.body);
+    let first = &outline.directives[..outline.directives.len().min(MOST_READ)];
+    let asks = |one: &&Directive| modalities(text, one).iter().any(|(_, modality)| *modality != Modality::State);
+    !first.is_empty() && first.iter().filter(asks).count() * 5 >= first.len() * 3
 }
 
 /// Whether most of a text speaks to somebody who does things: `Run the tests`, not `An implementation must support …`.
@@ -118,8 +122,9 @@ fn called_score(file: &Found) -> usize {
         >= 2;
     let bullet = |line: &&str| line.trim_start().starts_with("- ") || line.trim_start().starts_with("* ");
     let bullets = text.lines().filter(bullet).count();
-    let (outline, said) = Outline::with_meaning(text, 0, Families::built_in(), 50);
-    let demand = said.first().is_some_and(|said| said.modality == Modality::Require) && !outline.directives.is_empty();
+    let outline = Outline::read(text, 0);
+    let first = outline.directives.first().map(|first| modalities(text, first)).unwrap_or_default();
+    let demand = first.iter().map(|(_, asks)| *asks).find(|asks| *asks != Modality::State) == Some(Modality::Require);
     2 * usize::from(argument) + usize::from(steps) + usize::from(demand && bullets == 0) + usize::from(bullets == 0)
 }
 
