@@ -27,6 +27,7 @@ pub mod families;
 pub mod measure;
 mod modality;
 mod outline;
+pub mod reading;
 mod split;
 pub mod words;
 

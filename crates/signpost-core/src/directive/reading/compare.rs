@@ -1,0 +1,550 @@
+//! Whether two directives contradict each other or say the same.
+
+use super::lexicon::Sense;
+use super::units::Role;
+use super::{Number, Order, Part, Reading, Unit};
+
+/// What two directives are to each other.
+#[derive(Clone, Copy, PartialEq, Eq, Debug)]
+pub enum Kind {
+    /// They cannot both be followed.
+    Contradiction,
+    /// They say the same.
+    Same,
+}
+
+/// How sure that is.
+#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Debug)]
+pub enum Certainty {
+    /// Only a reader can tell.
+    Possible,
+    /// More likely than not.
+    Likely,
+    /// As good as certain.
+    Sure,
+}
+
+/// What tells.
+#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Debug)]
+#[allow(missing_docs)]
+pub enum Because {
+    Opposite,
+    OppositeButWords,
+    OppositeAndMore,
+    NeedNot,
+    OtherChoice,
+    OtherNumber,
+    OtherVersion,
+    Order,
+    DeniedChoice,
+    SwappedChoice,
+    SameMeaning,
+    SameButWords,
+    SameAndMore,
+    SameNumber,
+    SameChoice,
+    SameOrder,
+}
+
+/// The answer.
+#[derive(Clone, Copy, PartialEq, Debug)]
+pub struct Verdict {
+    /// What they are to each other.
+    pub kind: Kind,
+    /// How sure that is.
+    pub certainty: Certainty,
+    /// What tells.
+    pub because: Because,
+    /// The words of each that tell, as bytes of its file.
+    pub words: [(u32, u32); 2],
+}
+
+fn verdict(kind: Kind, because: Because, strength: i8) -> Option<Verdict> {
+    let certainty = match strength {
+        3.. => Certainty::Sure,
+        2 => Certainty::Likely,
+        1 => Certainty::Possible,
+        _ => return None,
+    };
+    Some(Verdict { kind, certainty, because, words: [(0, 0); 2] })
+}
+
+fn contradiction(because: Because, strength: i8) -> Option<Verdict> {
+    verdict(Kind::Contradiction, because, strength)
+}
+
+fn same(because: Because, strength: i8) -> Option<Verdict> {
+    verdict(Kind::Same, because, strength)
+}
+
+/// Holds two directives against each other, each given as its clauses.
+pub fn compare(one: &[Reading], other: &[Reading]) -> Option<Verdict> {
+    if let ([one], [other]) = (one, other) {
+        return judge(one, other);
+    }
+    let (mut against, mut alike) = (None::<Verdict>, Vec::new());
+    for (at, a) in one.iter().enumerate() {
+        for (to, b) in other.iter().enumerate() {
+            match judge(a, b) {
+                Some(found) if found.kind == Kind::Contradiction => {
+                    against = Some(against.filter(|known| known.certainty >= found.certainty).unwrap_or(found));
+                }
+                Some(found) => alike.push((at, to, found)),
+                None => {}
+            }
+        }
+    }
+    if alike.is_empty() {
+        return against;
+    }
+    if against.is_some() {
+        return None;
+    }
+    let covers = |count: usize, number: &dyn Fn(&(usize, usize, Verdict)) -> usize| {
+        (0..count).all(|at| alike.iter().any(|one| number(one) == at))
+    };
+    let whole = covers(one.len(), &|one| one.0) || covers(other.len(), &|one| one.1);
+    alike.first().filter(|_| whole).map(|(_, _, found)| Verdict { certainty: found.certainty.min(Certainty::Likely), ..*found })
+}
+
+/// How near two units are: how much alike, whether turned round, and whether two members of one family.
+#[derive(Clone, Copy, Default)]
+struct Near {
+    alike: f32,
+    turned: bool,
+    other_choice: bool,
+}
+
+fn near(one: &Unit, other: &Unit) -> Near {
+    let alike = |alike: f32| Near { alike, ..Near::default() };
+    if one.key == other.key {
+        return alike(1.0);
+    }
+    let choices = |unit: &Unit| -> Vec<(u16, u16)> {
+        let of = |sense: &Sense| match sense {
+            Sense::Choice { family, member } => Some((*family, *member)),
+            Sense::Concept { .. } => None,
+        };
+        unit.senses.iter().filter_map(of).collect()
+    };
+    let (own, others) = (choices(one), choices(other));
+    if own.iter().any(|choice| others.contains(choice)) {
+        return alike(1.0);
+    }
+    if own.iter().any(|(family, _)| others.iter().any(|(other, _)| family == other)) {
+        return Near { other_choice: true, ..Near::default() };
+    }
+    let mut turned = false;
+    for sense in &one.senses {
+        let Sense::Concept { number, opposite } = sense else { continue };
+        for known in &other.senses {
+            match known {
+                Sense::Concept { number: same, opposite: side } if same == number => {
+                    if side == opposite {
+                        return alike(0.95);
+                    }
+                    turned = true;
+                }
+                _ => {}
+            }
+        }
+    }
+    if turned {
+        return Near { alike: 0.95, turned: true, other_choice: false };
+    }
+    if one.code && other.code {
+        let head = |unit: &Unit| unit.words.first().copied().unwrap_or(unit.key);
+        let partial = head(one) == head(other) && one.words.is_empty() != other.words.is_empty();
+        return alike(if partial { 0.85 } else { 0.25 });
+    }
+    if one.code || other.code {
+        let (code, plain) = if one.code { (one, other) } else { (other, one) };
+        return alike(if code.words.first() == Some(&plain.key) { 0.85 } else { 0.0 });
+    }
+    let shares = |unit: &Unit, whole: &Unit| unit.words.contains(&whole.key) || unit.words.iter().any(|word| whole.words.contains(word));
+    if shares(one, other) || shares(other, one) {
+        return alike(0.8);
+    }
+    alike(0.0)
+}
+
+/// How much two units are alike, where they mean the same and not the opposite.
+fn same_sense(one: &Unit, other: &Unit) -> f32 {
+    let near = near(one, other);
+    if near.turned { 0.0 } else { near.alike }
+}
+
+fn best(unit: &Unit, others: &[&Unit]) -> f32 {
+    others.iter().map(|other| same_sense(unit, other)).fold(0.0, f32::max)
+}
+
+fn most(units: &[&Unit], others: &[&Unit]) -> f32 {
+    units.iter().map(|unit| best(unit, others)).fold(0.0, f32::max)
+}
+
+/// Units that carry meaning of their own.
+fn heavy<'u>(units: &[&'u Unit]) -> Vec<&'u Unit> {
+    let carries = |unit: &&&Unit| !(unit.light_act && !unit.code) && !(unit.words.is_empty() && unit.weight < 0.5);
+    units.iter().filter(carries).copied().collect()
+}
+
+/// The same without fillers, and without acts where they do not matter.
+fn telling<'u>(units: &[&'u Unit], without_acts: bool) -> Vec<&'u Unit> {
+    let tells = |unit: &&Unit| !(unit.filler && !unit.code) && !(without_acts && unit.role == Role::Act);
+    heavy(units).into_iter().filter(tells).collect()
+}
+
+fn weight(units: &[&Unit]) -> f32 {
+    units.iter().map(|unit| unit.weight).sum()
+}
+
+/// Whether the conditions of two clauses are the same (0), only one has some (1), or they differ (2).
+fn conditions(one: &Reading, other: &Reading) -> i8 {
+    let limits = |reading: &Reading| -> Vec<Unit> {
+        let units = reading.units.iter().filter(|unit| matches!(unit.part, Part::Condition | Part::Exception));
+        units.cloned().collect()
+    };
+    let (own, others) = (limits(one), limits(other));
+    if own.is_empty() && others.is_empty() {
+        return if one.conditional != other.conditional { 1 } else { 0 };
+    }
+    let inside = |some: &[Unit], all: &[Unit]| {
+        let all: Vec<&Unit> = all.iter().collect();
+        some.iter().all(|unit| best(unit, &all) >= 0.8)
+    };
+    if inside(&own, &other.units) && inside(&others, &one.units) {
+        0
+    } else if !own.is_empty() && !others.is_empty() {
+        2
+    } else {
+        1
+    }
+}
+
+/// The match of two clauses' units.
+struct Match<'u> {
+    pairs: Vec<(&'u Unit, &'u Unit)>,
+    /// The places of each pair.
+    places: Vec<(usize, usize)>,
+    turned: usize,
+    rest: [Vec<&'u Unit>; 2],
+    /// Pairs of the rest that are two members of one family.
+    choices: Vec<(&'u Unit, &'u Unit)>,
+}
+
+const ALIKE: f32 = 0.78;
+
+fn matched<'u>(one: &[&'u Unit], other: &[&'u Unit]) -> Match<'u> {
+    let mut all: Vec<(f32, usize, usize, bool)> = Vec::new();
+    let mut choices = Vec::new();
+    let (mut near_one, mut near_other) = (vec![0.0f32; one.len()], vec![0.0f32; other.len()]);
+    for (i, a) in one.iter().enumerate() {
+        for (j, b) in other.iter().enumerate() {
+            let near = near(a, b);
+            near_one[i] = near_one[i].max(near.alike);
+            near_other[j] = near_other[j].max(near.alike);
+            if near.alike >= ALIKE {
+                all.push((near.alike, i, j, near.turned));
+            }
+            if near.other_choice {
+                choices.push((i, j));
+            }
+        }
+    }
+    all.sort_by(|a, b| b.0.total_cmp(&a.0).then((a.1, a.2).cmp(&(b.1, b.2))));
+    let (mut left, mut right) = (vec![true; one.len()], vec![true; other.len()]);
+    let (mut pairs, mut places, mut turned) = (Vec::new(), Vec::new(), 0);
+    for (_, i, j, is_turned) in all {
+        if left[i] && right[j] {
+            (left[i], right[j]) = (false, false);
+            pairs.push((one[i], other[j]));
+            places.push((i, j));
+            turned += usize::from(is_turned);
+        }
+    }
+    // What is said twice on one side.
+    (0..one.len()).for_each(|i| left[i] &= near_one[i] < 0.9);
+    (0..other.len()).for_each(|j| right[j] &= near_other[j] < 0.9);
+    let choices = choices.into_iter().filter(|(i, j)| left[*i] && right[*j]).map(|(i, j)| (one[i], other[j])).collect();
+    let rest = |units: &[&'u Unit], left: &[bool]| -> Vec<&'u Unit> {
+        units.iter().zip(left).filter(|(_, left)| **left).map(|(unit, _)| *unit).collect()
+    };
+    Match { pairs, places, turned, rest: [rest(one, &left), rest(other, &right)], choices }
+}
+
+/// What becomes of the numbers of two clauses.
+#[derive(Default)]
+struct Numbers {
+    same: bool,
+    differ: bool,
+    /// No value keeps both.
+    disjoint: bool,
+    soft: bool,
+    /// They measure different things.
+    mismatch: bool,
+    same_bound: bool,
+}
+
+fn numbers(one: &[Number], other: &[Number]) -> Numbers {
+    let mut found = Numbers::default();
+    for a in one {
+        for b in other {
+            if a.unit != b.unit {
+                found.mismatch = true;
+                continue;
+            }
+            if (a.value - b.value).abs() <= 0.015 * a.value.abs().max(b.value.abs()) {
+                found.same = true;
+                found.same_bound |= a.direction == b.direction && a.direction != 0;
+                continue;
+            }
+            found.differ = true;
+            let range = |number: &Number| match number.direction {
+                -1 => (f64::MIN, number.value),
+                1 => (number.value, f64::MAX),
+                _ => (number.value, number.value),
+            };
+            let ((low, high), (other_low, other_high)) = (range(a), range(b));
+            found.disjoint |= high < other_low || other_high < low || a.direction == b.direction;
+            found.soft |= a.soft || b.soft;
+        }
+    }
+    found
+}
+
+fn judge(one: &Reading, other: &Reading) -> Option<Verdict> {
+    if one.reported || other.reported {
+        return None;
+    }
+    fn main(reading: &Reading) -> Vec<&Unit> {
+        reading.units.iter().filter(|unit| matches!(unit.part, Part::Main | Part::Order)).collect()
+    }
+    let (a, b) = (main(one), main(other));
+    if a.is_empty() || b.is_empty() {
+        return None;
+    }
+    let mut condition = conditions(one, other);
+    if one.conditional && other.conditional && one.condition_denied != other.condition_denied {
+        condition = 2;
+    }
+    let both_for = one.affirms == other.affirms;
+    if let (Some(Order::Before | Order::After), Some(Order::Before | Order::After)) = (one.order, other.order) {
+        let order = same_order(one, other)?;
+        return match (both_for, order) {
+            (true, false) => contradiction(Because::Order, 3),
+            (true, true) => same(Because::SameOrder, 3),
+            (false, true) => contradiction(Because::Opposite, 2),
+            (false, false) => None,
+        };
+    }
+    let found = matched(&a, &b);
+    let [rest_a, rest_b] = &found.rest;
+    let (heavy_a, heavy_b) = (heavy(rest_a), heavy(rest_b));
+    let clean = heavy_a.is_empty() && heavy_b.is_empty();
+    let matched_weight: f32 = found.pairs.iter().map(|(a, b)| a.weight.min(b.weight)).sum();
+    let matched_heavy = found.pairs.iter().any(|(a, b)| !heavy(&[a]).is_empty() || !heavy(&[b]).is_empty());
+    let agrees = both_for == (found.turned % 2 == 0);
+    let hard = !one.need_not && !other.need_not;
+    let excepts = one.excepts || other.excepts;
+    let without_exception = one.without_exception || other.without_exception;
+    if condition == 0
+        && let Some(verdict) = by_contrast(one, other, &a, &b, &found)
+    {
+        return verdict;
+    }
+    let counts = |reading: &Reading| reading.numbers.iter().any(|number| number.unit != 0 || number.value.fract() != 0.0);
+    if !one.numbers.is_empty() && !other.numbers.is_empty() {
+        return by_number(one, other, &found, condition, clean, matched_heavy, agrees);
+    }
+    if !found.choices.is_empty() {
+        return by_choice(one, other, &found, condition);
+    }
+    if counts(one) || counts(other) {
+        return None;
+    }
+    let strict = telling(rest_a, false).is_empty() && telling(rest_b, false).is_empty();
+    if condition == 0 && matched_heavy && !agrees && found.turned <= 1 {
+        if clean {
+            let limits = one.only || other.only || one.only_then || other.only_then;
+            return match () {
+                () if !hard => contradiction(Because::NeedNot, 2),
+                () if limits && !(one.only && other.only) => contradiction(Because::Opposite, 1),
+                () => contradiction(Because::Opposite, if !excepts || without_exception { 3 } else { 2 }),
+            };
+        }
+        if strict {
+            return contradiction(Because::OppositeButWords, if hard && !excepts { 2 } else { 1 });
+        }
+        let (extra_a, extra_b) = (telling(rest_a, false), telling(rest_b, false));
+        if (extra_a.is_empty() || extra_b.is_empty()) && weight(&extra_a) + weight(&extra_b) <= 1.3 && matched_weight >= 1.2 {
+            return contradiction(Because::OppositeAndMore, 1);
+        }
+        return None;
+    }
+    if condition == 0 && matched_heavy && agrees && found.turned != 1 {
+        let force = |reading: &Reading| (reading.need_not, reading.allows && reading.affirms);
+        let inverted = found.places.iter().any(|(i, j)| found.places.iter().any(|(k, l)| i < k && j > l));
+        let ordered = |reading: &Reading| matches!(reading.order, Some(Order::First | Order::Last));
+        if clean && inverted && ordered(one) && ordered(other) {
+            return contradiction(Because::Order, 2);
+        }
+        if (one.order.is_some() || other.order.is_some()) && one.order != other.order || force(one) != force(other) {
+            return None;
+        }
+        if clean && found.turned == 0 && matched_weight >= 1.2 {
+            return same(Because::SameMeaning, 3);
+        }
+        if clean && matched_weight >= 1.2 {
+            return same(Because::SameMeaning, 2);
+        }
+        if found.turned == 0 {
+            let (extra_a, extra_b) = (telling(rest_a, false), telling(rest_b, false));
+            if strict && matched_weight >= 1.6 {
+                return same(Because::SameButWords, 2);
+            }
+            if (extra_a.is_empty() || extra_b.is_empty()) && weight(&extra_a) + weight(&extra_b) <= 1.0 && matched_weight >= 2.2 {
+                return same(Because::SameAndMore, 1);
+            }
+        }
+    }
+    None
+}
+
+/// Whether two clauses put the same acts in the same order; `None` where they speak of others.
+fn same_order(one: &Reading, other: &Reading) -> Option<bool> {
+    fn acts(reading: &Reading) -> (Vec<&Unit>, Vec<&Unit>) {
+        let later = |unit: &&Unit| matches!(unit.part, Part::Order | Part::Condition);
+        let (second, first): (Vec<&Unit>, Vec<&Unit>) =
+            reading.units.iter().filter(|unit| unit.part != Part::Contrast).partition(later);
+        let weighty = |units: Vec<&'_ Unit>| { let heavy = heavy(&units); if heavy.is_empty() { units.iter().map(|unit| unit.key).collect::<Vec<_>>() } else { heavy.iter().map(|unit| unit.key).collect() } };
+        let (first_keys, second_keys) = (weighty(first), weighty(second));
+        let of = |keys: Vec<u64>| reading.units.iter().filter(|unit| keys.contains(&unit.key)).collect::<Vec<_>>();
+        (of(first_keys), of(second_keys))
+    }
+    let ((a_first, a_second), (b_first, b_second)) = (acts(one), acts(other));
+    if [&a_first, &a_second, &b_first, &b_second].iter().any(|units| units.is_empty()) {
+        return None;
+    }
+    let alike = |own: &[&Unit], others: &[&Unit]| {
+        own.iter().all(|unit| best(unit, others) > 0.75) && others.iter().all(|unit| best(unit, own) > 0.75)
+    };
+    let same_word = one.order == other.order;
+    if alike(&a_first, &b_first) && alike(&a_second, &b_second) {
+        Some(same_word)
+    } else if alike(&a_first, &b_second) && alike(&a_second, &b_first) {
+        Some(!same_word)
+    } else {
+        None
+    }
+}
+
+/// What one denies the other asks for. `None` where contrasts tell nothing.
+fn by_contrast(one: &Reading, other: &Reading, a: &[&Unit], b: &[&Unit], found: &Match<'_>) -> Option<Option<Verdict>> {
+    fn denied(reading: &Reading) -> Vec<&Unit> {
+        reading.units.iter().filter(|unit| unit.part == Part::Contrast).collect()
+    }
+    let (denied_a, denied_b) = (denied(one), denied(other));
+    let both_for = one.affirms == other.affirms;
+    let [rest_a, rest_b] = &found.rest;
+    if denied_a.is_empty() && denied_b.is_empty() {
+        return None;
+    }
+    if !denied_a.is_empty() && !denied_b.is_empty() {
+        let same_denied = most(&denied_a, &denied_b);
+        if most(&denied_a, b) >= 0.85 && most(&denied_b, a) >= 0.85 && same_denied < 0.85 {
+            return Some(if both_for { contradiction(Because::SwappedChoice, 3) } else { None });
+        }
+        if same_denied >= 0.85 && both_for {
+            let whole = most(a, b) >= 0.85 && telling(rest_a, false).is_empty() && telling(rest_b, false).is_empty();
+            return Some(if whole { same(Because::SameChoice, 3) } else { None });
+        }
+        return None;
+    }
+    let ((denied, asked), (own_asked, own, against)) = if denied_a.is_empty() {
+        ((&denied_b, a), (b, other, one))
+    } else {
+        ((&denied_a, b), (a, one, other))
+    };
+    let rest = if denied_a.is_empty() { rest_a } else { rest_b };
+    let counts = |reading: &Reading| !reading.numbers.is_empty();
+    if most(denied, asked) >= 0.85 && most(own_asked, asked) < 0.85 && !counts(one) && !counts(other) {
+        let left = telling(rest, false).into_iter().filter(|unit| best(unit, denied) < 0.7).count();
+        if left == 0 && own.affirms == against.affirms && !(one.excepts || other.excepts) {
+            return Some(contradiction(Because::DeniedChoice, if one.allows || other.allows { 2 } else { 3 }));
+        }
+        if left == 0 && own.affirms && !against.affirms {
+            return Some(None);
+        }
+    }
+    None
+}
+
+fn by_number(one: &Reading, other: &Reading, found: &Match<'_>, condition: i8, clean: bool, matched_heavy: bool, agrees: bool) -> Option<Verdict> {
+    let numbers = numbers(&one.numbers, &other.numbers);
+    let [rest_a, rest_b] = &found.rest;
+    let left = |rest: &[&Unit]| telling(rest, true).into_iter().filter(|unit| !unit.measure).count();
+    let version = one.numbers.iter().any(|number| number.version);
+    if numbers.differ && !numbers.same && !numbers.soft && numbers.disjoint && (matched_heavy || version) && condition == 0 {
+        let known = one.numbers.iter().any(|number| number.unit != 0);
+        return match (left(rest_a), left(rest_b)) {
+            _ if clean => contradiction(Because::OtherNumber, 3),
+            (0, 0) => contradiction(Because::OtherNumber, if known { 2 } else { 1 }),
+            (0, _) | (_, 0) if version => contradiction(Because::OtherVersion, 2),
+            (0, _) | (_, 0) => contradiction(Because::OtherNumber, 1),
+            _ => None,
+        };
+    }
+    if numbers.mismatch && !numbers.same {
+        return None;
+    }
+    if numbers.same && clean && condition == 0 && matched_heavy {
+        if agrees || numbers.same_bound {
+            return same(Because::SameNumber, 3);
+        }
+        if found.turned == 0 && one.negations < 2 && other.negations < 2 {
+            return contradiction(Because::Opposite, 3);
+        }
+    }
+    None
+}
+
+fn by_choice(one: &Reading, other: &Reading, found: &Match<'_>, condition: i8) -> Option<Verdict> {
+    fn members(reading: &Reading) -> Vec<(u16, u16)> {
+        let of = |sense: &Sense| match sense {
+            Sense::Choice { family, member } => Some((*family, *member)),
+            Sense::Concept { .. } => None,
+        };
+        reading.units.iter().flat_map(|unit| unit.senses.iter().filter_map(of)).collect()
+    }
+    let (own, others) = (members(one), members(other));
+    let of = |all: &[(u16, u16)], family: u16| {
+        let mut found: Vec<u16> = all.iter().filter(|(of, _)| *of == family).map(|(_, member)| *member).collect();
+        found.sort_unstable();
+        found.dedup();
+        found
+    };
+    let (mut clash, mut several) = (false, false);
+    for (family, _) in &own {
+        let (a, b) = (of(&own, *family), of(&others, *family));
+        if b.is_empty() {
+            continue;
+        }
+        clash |= !a.iter().any(|member| b.contains(member));
+        several |= a.len() > 1 || b.len() > 1;
+    }
+    let [rest_a, rest_b] = &found.rest;
+    let without = |rest: &[&Unit], chosen: &dyn Fn(&&(&Unit, &Unit)) -> u64| -> usize {
+        let left: Vec<&Unit> = rest.iter().filter(|unit| !found.choices.iter().any(|pair| chosen(&pair) == unit.key)).copied().collect();
+        telling(&left, true).len()
+    };
+    let (left_a, left_b) = (without(rest_a, &|pair| pair.0.key), without(rest_b, &|pair| pair.1.key));
+    let counts = !one.numbers.is_empty() || !other.numbers.is_empty();
+    if clash && !several && one.affirms && other.affirms && condition == 0 && !counts && !(one.allows || other.allows) {
+        return match (left_a, left_b) {
+            (0, 0) => contradiction(Because::OtherChoice, 3),
+            (0, _) | (_, 0) => contradiction(Because::OtherChoice, 1),
+            _ => None,
+        };
+    }
+    None
+}

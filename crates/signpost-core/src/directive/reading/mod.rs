@@ -1,0 +1,246 @@
+//! What directives say, read so that two of them can be held against each other.
+//!
+//! A directive is cut into clauses, without its reasons ([`Reading::all`]). A clause is read into units of meaning (words
+//! and the concepts they stand for), whether it asks for them or against them, its numbers, its conditions, what it sets
+//! against what, and the order of acts. [`compare`](compare::compare) matches the units of two readings one to one and
+//! says whether they contradict each other or say the same, how sure that is, and by which words.
+//!
+//! The words that it knows are data: `concepts.txt` and `choices.txt`, to which a project adds its own.
+
+mod clauses;
+pub mod compare;
+mod lemma;
+pub mod lexicon;
+mod numbers;
+mod polarity;
+mod units;
+
+use super::words::Word;
+use lexicon::Lexicon;
+pub use numbers::Number;
+use std::hash::{Hash, Hasher};
+use std::ops::Range;
+pub use units::Unit;
+
+/// The part that words play in a clause.
+#[derive(Clone, Copy, PartialEq, Eq, Debug)]
+pub enum Part {
+    /// What is asked.
+    Main,
+    /// When, or for which files.
+    Condition,
+    /// When not.
+    Exception,
+    /// `before x`, `after x`.
+    Order,
+    /// `not x`, `instead of x`.
+    Contrast,
+}
+
+/// A word on its way into a unit.
+pub(self) struct Token<'w> {
+    word: &'w Word,
+    low: &'w str,
+    key: String,
+    part: Part,
+    /// Whether it says how something is asked, not what.
+    functional: bool,
+}
+
+impl Token<'_> {
+    fn is(&self, words: &[&str]) -> bool {
+        !self.word.code && words.contains(&self.low)
+    }
+
+    fn number(&self) -> Option<(f64, &str)> {
+        if self.word.code && !self.low.bytes().all(|byte| byte.is_ascii_digit() || byte == b'.') {
+            return None;
+        }
+        numbers::value(self.low)
+    }
+}
+
+/// Which of two acts comes first.
+#[derive(Clone, Copy, PartialEq, Eq, Debug)]
+pub enum Order {
+    /// The main act comes before the other.
+    Before,
+    /// It comes after it.
+    After,
+    /// Something comes first.
+    First,
+    /// Something comes last, or then.
+    Last,
+}
+
+/// What one clause says.
+#[derive(Clone, Debug)]
+pub struct Reading {
+    /// Its units of meaning, in order.
+    pub units: Vec<Unit>,
+    /// Its numbers.
+    pub numbers: Vec<Number>,
+    /// Whether it asks for the thing: an even number of negations.
+    pub affirms: bool,
+    /// How many negations there are.
+    pub negations: u8,
+    /// `need not`.
+    pub need_not: bool,
+    /// `never … unless`.
+    pub only_then: bool,
+    /// `may`, `is fine`.
+    pub allows: bool,
+    /// `prefer`.
+    pub prefers: bool,
+    /// `only`.
+    pub only: bool,
+    /// `every`, `always`.
+    pub universal: bool,
+    /// `no exceptions`, `not even`.
+    pub without_exception: bool,
+    /// `except`, `unless`.
+    pub excepts: bool,
+    /// Something past, said by somebody else or asked.
+    pub reported: bool,
+    /// Whether one thing is set against another.
+    pub contrasts: bool,
+    /// An order of acts.
+    pub order: Option<Order>,
+    /// Whether it has a condition.
+    pub conditional: bool,
+    /// Whether the condition is a negative one.
+    pub condition_denied: bool,
+}
+
+/// The hash by which words are known.
+pub(self) fn hash(text: &str) -> u64 {
+    let mut hasher = rustc_hash::FxHasher::default();
+    text.hash(&mut hasher);
+    hasher.finish()
+}
+
+const PERMITTING: &[&str] = &[
+    "may", "can", "could", "fine", "ok", "okay", "allowed", "permitted", "acceptable", "welcome", "optional",
+    "tolerated", "freely", "possible", "alright", "free",
+];
+const PREFERRING: &[&str] = &[
+    "prefer", "prefers", "favour", "favor", "preferred", "ideally", "preferably", "better", "try", "aim", "recommended",
+    "encouraged",
+];
+const UNIVERSAL: &[&str] = &[
+    "always", "every", "each", "all", "any", "everywhere", "everything", "whenever", "ever", "throughout", "entirely",
+    "whole", "consistently", "everybody", "everyone", "only",
+];
+const WITHOUT_EXCEPTION: &[&[&str]] = &[
+    &["no", "exceptions"], &["no", "exception"], &["without", "exception"], &["not", "even"], &["no", "circumstances"],
+    &["whatever"], &["no", "matter"], &["including"], &["included"], &["too"], &["everywhere"], &["ever"],
+    &["in", "any", "case"],
+];
+const EXCEPTING: &[&[&str]] = &[
+    &["except"], &["unless"], &["apart", "from"], &["other", "than"], &["only", "in"], &["only", "for"],
+    &["only", "when"], &["only", "if"], &["only", "where"], &["only", "the"], &["exempt"], &["exception"], &["excluded"],
+    &["exceptions"],
+];
+const REPORTING: &[&[&str]] = &[
+    &["used", "to"], &["formerly"], &["previously"], &["originally"], &["historically"], &["in", "the", "past"],
+    &["back", "then"], &["years", "ago"], &["earlier", "versions"], &["earlier", "version"], &["until", "last"],
+    &["until", "recently"], &["moved", "from"], &["switched", "from"], &["migrated", "from"], &["some", "say"],
+    &["some", "people"], &["some", "teams"], &["some", "projects"], &["upstream"], &["the", "old"], &["default", "is"],
+    &["last", "year"], &["last", "month"], &["last", "spring"], &["last", "summer"], &["last", "week"], &["no", "longer"],
+    &["somebody", "suggested"], &["customers", "write"],
+];
+
+impl Reading {
+    /// Reads the clauses of a directive that ask for something; `conditions` are the headings above it that limit it.
+    pub fn all(text: &str, span: Range<usize>, conditions: &[Box<str>], lexicon: &Lexicon) -> Vec<Reading> {
+        let clauses = clauses::clauses(text, span.clone());
+        let asks = text[span].trim_end().ends_with('?');
+        let headings: Vec<Vec<Word>> =
+            conditions.iter().map(|heading| super::words::words(heading, 0..heading.len())).collect();
+        clauses.iter().map(|clause| Reading::of(clause, &headings, asks, lexicon)).collect()
+    }
+
+    fn of(clause: &[Word], headings: &[Vec<Word>], asks: bool, lexicon: &Lexicon) -> Reading {
+        let token = |word| Token::new(word, Part::Main);
+        let mut tokens: Vec<Token<'_>> = clause.iter().map(token).collect();
+        let contrasts = clauses::parts(&mut tokens);
+        let polarity = polarity::polarity(&mut tokens);
+        tokens.extend(headings.iter().flatten().map(|word| Token::new(word, Part::Condition)));
+        let numbers = numbers::numbers(&tokens[..clause.len()]);
+        let has = |phrases: &[&[&str]]| phrases.iter().any(|phrase| holds(&tokens, phrase));
+        let main = || tokens.iter().filter(|token| token.part == Part::Main);
+        let any = |words: &[&str]| tokens.iter().any(|token| token.is(words));
+        let limits = |token: &&Token<'_>| matches!(token.part, Part::Condition | Part::Exception);
+        let denied = tokens.iter().filter(limits).filter(|token| {
+            !token.word.code && polarity::is_negation(token.low) || token.is(&["without", "missing", "fails", "fail", "failed"])
+        });
+        let first_is_act = main().find(|token| !token.functional && !token.is(&["please", "always"])).is_some_and(|token| token.is(&["allow", "permit"]));
+        Reading {
+            affirms: polarity.negations % 2 == 0,
+            negations: polarity.negations,
+            need_not: polarity.need_not,
+            only_then: polarity.only_then,
+            allows: !first_is_act && main().any(|token| token.is(PERMITTING) || token.is(&["allow", "allows", "permit"])),
+            prefers: main().any(|token| token.is(PREFERRING)),
+            only: any(&["only"]),
+            universal: any(UNIVERSAL),
+            without_exception: has(WITHOUT_EXCEPTION),
+            excepts: has(EXCEPTING) || tokens.iter().any(|token| token.part == Part::Exception),
+            reported: asks || has(REPORTING) || is_past(&tokens),
+            contrasts,
+            order: order(&tokens),
+            conditional: tokens.iter().any(|token| limits(&token)),
+            condition_denied: denied.count() % 2 == 1,
+            units: units::units(&tokens, &numbers, lexicon),
+            numbers,
+        }
+    }
+}
+
+impl<'w> Token<'w> {
+    fn new(word: &'w Word, part: Part) -> Token<'w> {
+        let low = word.low.as_str();
+        let key = if word.code {
+            let lower = low.to_lowercase();
+            let plain = lower.trim_matches(|c: char| matches!(c, '.' | '/' | '*' | '(' | ')' | '!' | ':' | '"' | '\''));
+            let name = plain.len() > 1 && plain.chars().all(char::is_alphabetic);
+            if name { lemma::root(plain) } else { plain.to_owned() }
+        } else {
+            lemma::root(low.strip_suffix("'s").unwrap_or(low))
+        };
+        Token { word, low, key, part, functional: false }
+    }
+}
+
+/// Whether some words stand one after the other.
+fn holds(tokens: &[Token<'_>], phrase: &[&str]) -> bool {
+    tokens.windows(phrase.len()).any(|window| window.iter().zip(phrase).all(|(token, word)| token.is(&[word])))
+}
+
+/// `The old importer stored …`, `It was …`: nothing is asked.
+fn is_past(tokens: &[Token<'_>]) -> bool {
+    let past = tokens.iter().any(|token| token.is(&["was", "were", "had"]));
+    let asks = tokens.iter().any(|token| {
+        token.is(&[
+            "if", "when", "unless", "until", "that", "which", "what", "who", "must", "should", "before", "after",
+            "nothing", "never", "don't", "use", "once",
+        ])
+    });
+    past && !asks
+}
+
+fn order(tokens: &[Token<'_>]) -> Option<Order> {
+    let named = tokens.iter().find(|token| {
+        matches!(token.part, Part::Order | Part::Condition) && token.is(&["before", "after", "until", "once"])
+    });
+    if let Some(named) = named {
+        return Some(if named.is(&["before", "until"]) { Order::Before } else { Order::After });
+    }
+    tokens.iter().find_map(|token| match token.low {
+        _ if token.word.code => None,
+        "prior" => Some(Order::Before),
+        "first" => Some(Order::First),
+        "afterwards" | "then" | "later" | "last" | "finally" => Some(Order::Last),
+        _ => None,
+    })
+}

@@ -1,0 +1,109 @@
+//! Whether a clause asks for a thing or against it: negations are counted, two of them are none.
+
+use super::{Part, Token};
+
+const NEGATIONS: &[&str] =
+    &["never", "not", "no", "without", "none", "nothing", "nobody", "nor", "neither", "cannot", "nowhere", "zero"];
+/// Verbs and adjectives that deny what follows; by their roots.
+const DENYING: &[&str] = &[
+    "avoid", "forbid", "forbidden", "prohibit", "ban", "disallow", "refrain", "skip", "omit", "exclud",
+    "discourag", "illegal", "unacceptable", "unacceptabl", "eschew", "abstain", "lack", "taboo", "unwelcom", "unwanted", "unwant",
+];
+/// Only before `to` do these deny.
+const FAILING: &[&str] = &["fail", "forget", "neglect", "miss"];
+const COMPARED: &[&str] = &[
+    "longer", "more", "later", "wider", "bigger", "larger", "smaller", "less", "fewer", "deeper", "matter", "higher",
+    "lower", "shorter", "exceed", "exceeding", "older", "newer", "earlier", "above", "below", "over", "greater",
+];
+
+/// What a clause asks, as far as single words tell.
+#[derive(Clone, Copy, Default, Debug)]
+pub(super) struct Polarity {
+    pub negations: u8,
+    /// `need not`: neither asked for nor forbidden.
+    pub need_not: bool,
+    /// `never … until`, `not … unless`: asked for under a condition.
+    pub only_then: bool,
+}
+
+pub(super) fn is_negation(low: &str) -> bool {
+    NEGATIONS.contains(&low) || low.ends_with("n't") || matches!(low, "dont" | "cant" | "mustnt")
+}
+
+/// Counts the negations of the main part, and marks the words that carry them: they are no part of what is asked.
+pub(super) fn polarity(tokens: &mut [Token<'_>]) -> Polarity {
+    let main: Vec<usize> = (0..tokens.len()).filter(|at| tokens[*at].part == Part::Main).collect();
+    let mut found = Polarity::default();
+    let mut count: i32 = 0;
+    for (number, at) in main.iter().copied().enumerate() {
+        if tokens[at].word.code || tokens[at].functional {
+            continue;
+        }
+        let low_at = |ahead: usize| main.get(number + ahead).map_or("", |at| tokens[*at].low);
+        let before = if number > 0 { tokens[main[number - 1]].low } else { "" };
+        let (low, next, after) = (tokens[at].low, low_at(1), low_at(2));
+        let mut marked = vec![at];
+        if is_negation(low) {
+            let word = low == "not" || low.ends_with("n't");
+            if low == "no" && COMPARED.contains(&next)
+                || word && (next == "only" || next == "just" || COMPARED.contains(&next))
+                || low == "never" && matches!(next, "more" | "exceed" | "longer" | "less" | "above")
+                || low == "nothing" && next == "but"
+            {
+                continue;
+            }
+            if word && matches!(next, "need" | "have") && !(next == "have" && after != "to")
+                || word && before == "need"
+                || low.starts_with("needn't")
+                || low == "no" && next == "need"
+            {
+                found.need_not = true;
+                tokens[at].functional = true;
+                continue;
+            }
+            count += 1;
+        } else if DENYING.contains(&tokens[at].key.as_str()) && !(tokens[at].key == "lack" && matches!(before, "a" | "the"))
+            || FAILING.contains(&tokens[at].key.as_str()) && next == "to"
+            || low == "steer" && next == "clear"
+        {
+            count += 1;
+        } else if tokens[at].key == "leav" || low == "leave" || low == "left" && matches!(before, "be" | "is" | "are") {
+            let Some(ahead) = (1..6).find(|ahead| matches!(low_at(*ahead), "out" | "off" | "alone")) else { continue };
+            count += 1;
+            marked.push(main[number + ahead]);
+        } else if matches!(low, "keep" | "stay" | "kept") {
+            let Some(ahead) = (1..7).find(|ahead| {
+                let (low, then) = (low_at(*ahead), low_at(ahead + 1));
+                low == "out" || matches!(low, "away" | "clear") && matches!(then, "from" | "of") || low == "hands" && *ahead < 3
+            }) else {
+                continue;
+            };
+            count += 1;
+            marked.extend((1..=ahead).filter(|one| matches!(low_at(*one), "out" | "away" | "clear" | "hands" | "your" | "off")).map(|one| main[number + one]));
+        } else if low == "off" && next == "limits"
+            || low == "read" && next == "only"
+            || low == "out" && next == "of" && after == "bounds"
+            || low == "hands" && next == "off"
+        {
+            count += 1;
+            marked.push(main[number + 1]);
+        } else if low == "free" && next == "of" || low == "free" && matches!(before, "side" | "error") {
+            count += 1;
+        } else if matches!(low, "go" | "do") && next == "without" {
+            // The next word counts.
+        } else {
+            continue;
+        }
+        marked.iter().for_each(|at| tokens[*at].functional = true);
+    }
+    let waits = |token: &Token<'_>| token.is(&["unless", "until"]) && token.part != Part::Main;
+    if count == 1 && tokens.iter().any(waits) {
+        count = 0;
+        found.only_then = true;
+        for token in tokens.iter_mut().filter(|token| token.part == Part::Exception) {
+            token.part = Part::Condition;
+        }
+    }
+    found.negations = count.max(0) as u8 + u8::from(found.need_not);
+    found
+}
