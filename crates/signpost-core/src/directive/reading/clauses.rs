@@ -1,7 +1,7 @@
 //! A directive without its reasons, in clauses, and what part each word plays in its clause.
 
 use super::{Part, Token};
-use crate::directive::words::{Sep, Word, words};
+use crate::directive::words::{Sep, VERBS, Word, words};
 use std::ops::Range;
 
 /// What a clause of its own begins with; what begins otherwise after a dash or full stop is a reason.
@@ -29,6 +29,7 @@ const STATES: &[&str] = &[
     "do", "does", "makes", "keeps", "helps", "breaks", "costs", "saves", "can't", "isn't", "don't", "doesn't", "needs",
     "takes", "gives", "reads", "hurt", "hide", "hides", "rot", "rots", "slow", "slows", "lets", "gets", "knows",
 ];
+const EXPLAINING: &[&str] = &["our", "the", "it", "they", "we", "this", "that", "there", "its", "their"];
 const REASON_AFTER_AS: &[&str] =
     &["it", "the", "we", "they", "this", "that", "there", "most", "our", "your", "all", "each", "people", "black"];
 const REASON_AFTER_SO: &[&str] = &["we", "you", "that", "they", "one", "people", "it", "the", "everybody", "nobody"];
@@ -39,11 +40,16 @@ pub(super) fn clauses(text: &str, span: Range<usize>) -> Vec<Vec<Word>> {
     let all = words(text, span.clone());
     let brackets = brackets(text, span);
     let mut clauses: Vec<Vec<Word>> = Vec::new();
-    for word in all {
+    let mut all = all.into_iter().peekable();
+    while let Some(word) = all.next() {
+        let next = all.peek();
         if brackets.iter().any(|inside| inside.contains(&word.span.start)) {
             continue;
         }
-        let parts = matches!(word.sep, Sep::Stop | Sep::Semicolon | Sep::Dash) && !follows_abbreviation(&clauses);
+        let parts = matches!(word.sep, Sep::Stop | Sep::Semicolon | Sep::Dash) && !follows_abbreviation(&clauses)
+            || word.sep == Sep::Comma
+                && (word.is(IMPERATIVES) || word.is(&["so"]) && next.is_some_and(|next| next.is(IMPERATIVES) || next.is(&["never"])))
+                && clauses.last().is_some_and(|clause| clause.len() > 2 && !clause[0].is(CONDITIONS) && !clause[0].is(LEADING));
         if parts || clauses.is_empty() {
             clauses.push(Vec::new());
         }
@@ -56,13 +62,23 @@ pub(super) fn clauses(text: &str, span: Range<usize>) -> Vec<Vec<Word>> {
         number += 1;
         number == 1 || asks(clause)
     });
-    clauses.iter_mut().for_each(cut_reason);
+    clauses.iter_mut().for_each(|clause| {
+        cut_inclusions(clause);
+        cut_reason(clause);
+        cut_label(clause);
+    });
     clauses.retain(|clause| !clause.is_empty());
     clauses.truncate(MOST_CLAUSES);
     clauses
 }
 
 const MOST_CLAUSES: usize = 5;
+
+/// After a comma these begin something else to do, rather than go on with a list.
+const IMPERATIVES: &[&str] = &[
+    "use", "avoid", "prefer", "convert", "return", "throw", "keep", "put", "write", "move", "add", "ask", "don't", "let",
+    "leave", "import", "export", "wrap", "call", "run", "open", "store", "show", "do", "mention", "create", "fix",
+];
 
 fn follows_abbreviation(clauses: &[Vec<Word>]) -> bool {
     clauses.last().and_then(|clause| clause.last()).is_some_and(|word| word.is(&["e.g", "i.e", "etc", "vs"]))
@@ -84,6 +100,40 @@ fn brackets(text: &str, span: Range<usize>) -> Vec<Range<usize>> {
     found
 }
 
+/// `…, tests included`, `…, not even in tests`: the same for all, which [`says_all`] is asked for.
+fn cut_inclusions(clause: &mut Vec<Word>) {
+    let mut at = 1;
+    while at < clause.len() {
+        let end = (at + 1..clause.len()).find(|end| clause[*end].sep >= Sep::Comma).unwrap_or(clause.len());
+        let opens = clause[at].is(&["even", "including"])
+            || clause[at].is(&["not"]) && clause.get(at + 1).is_some_and(|next| next.is(&["even"]));
+        let closes = clause[end - 1].is(&["included", "too", "alike"]);
+        if clause[at].sep == Sep::Comma && (opens || closes && end - at < 6) {
+            clause.drain(at..end);
+        } else {
+            at = end;
+        }
+    }
+}
+
+/// Whether a directive says that there are no exceptions.
+pub(super) fn says_all(text: &str) -> bool {
+    let all = words(text, 0..text.len());
+    all.windows(2).any(|pair| {
+        pair[0].is(&["not"]) && pair[1].is(&["even"])
+            || pair[0].is(&["no", "without"]) && pair[1].is(&["exception", "exceptions", "matter", "circumstances"])
+    }) || all.iter().any(|word| word.is(&["whatever", "included", "including", "everywhere"]))
+}
+
+/// `Important:`, `Note:` say nothing.
+fn cut_label(clause: &mut Vec<Word>) {
+    let says_nothing =
+        |word: &Word| word.is(&["important", "note", "nb", "warning", "caution", "attention", "rule", "reminder", "remember"]);
+    if clause.len() > 2 && says_nothing(&clause[0]) && clause[1].sep >= Sep::Comma {
+        clause.remove(0);
+    }
+}
+
 fn asks(clause: &[Word]) -> bool {
     let first = clause.iter().find(|word| !word.is(SOFTENERS));
     first.is_some_and(|word| word.is(STARTS)) || clause.iter().any(|word| word.is(ASKING))
@@ -94,12 +144,16 @@ fn cut_reason(clause: &mut Vec<Word>) {
     let number = |at: usize| clause.get(at).is_some_and(|word| word.low.starts_with(|c: char| c.is_ascii_digit()));
     let comma = |at: usize| clause.get(at).is_some_and(|word| word.sep == Sep::Comma);
     let begins = |at: usize| {
-        is(at, BECAUSE)
+        is(at, BECAUSE) && !is(at + 1, &["of"])
             || is(at, &["since"]) && !number(at + 1)
             || is(at, &["or"]) && is(at + 1, &["else"])
             || is(at, &["so"]) && is(at + 1, REASON_AFTER_SO)
             || is(at, &["as"]) && is(at + 1, REASON_AFTER_AS) && !is(at + 2, &["is", "are"])
-            || comma(at) && is(at, PRONOUNS) && is(at + 1, STATES)
+            || comma(at) && is(at, PRONOUNS) && (is(at + 1, STATES) || !asks(&clause[at..]))
+            || comma(at) && is(at, &["the", "our", "your", "their"]) && states(&clause[at..])
+            || at > 3 && clause[at].sep == Sep::Colon && is(at, EXPLAINING)
+            || is(at, &["where", "wherever", "if", "when"]) && is(at + 1, &["possible", "appropriate"])
+            || is(at, &["where", "wherever", "if", "when"]) && is(at + 1, &["you"]) && is(at + 2, &["can", "could"])
             || is(at, &["such"]) && is(at + 1, &["as"])
             || is(at, &["e.g", "i.e"])
             || is(at, &["for"]) && is(at + 1, &["example", "instance"])
@@ -111,10 +165,18 @@ fn cut_reason(clause: &mut Vec<Word>) {
     }
 }
 
+/// `the linter complains`, `our users read it`: a sentence of its own.
+fn states(rest: &[Word]) -> bool {
+    let end = (1..rest.len().min(5)).find(|at| rest[*at].sep >= Sep::Comma || rest[*at].is(&["and", "or"])).unwrap_or(rest.len().min(5));
+    rest[..end].iter().enumerate().skip(2).any(|(at, word)| {
+        word.is(STATES) || word.low.ends_with('s') && !word.code && VERBS.contains(&word.low.trim_end_matches('s')) && at + 1 <= rest.len()
+    })
+}
+
 const CONDITIONS: &[&str] = &["when", "if", "while", "whenever", "until", "once", "before", "after", "where", "wherever"];
 const LEADING: &[&str] = &[
     "in", "on", "for", "during", "inside", "within", "under", "with", "without", "outside", "from", "at", "as", "other",
-    "apart", "unless", "except",
+    "apart", "unless", "except", "to",
 ];
 const EXCEPTIONS: &[&str] = &["unless", "except", "other", "apart"];
 const MARKS: &[&str] = &["never", "always", "use", "don't", "prefer", "must", "avoid", "do", "please"];
@@ -143,12 +205,13 @@ pub(super) fn parts(tokens: &mut [Token<'_>]) -> bool {
         let token = &tokens[at];
         let is_once = token.is(&["once"]) && tokens.get(at + 1).is_none_or(|next| next.word.sep != Sep::None);
         let opens = token.part == Part::Main
-            && (token.is(CONDITIONS) || token.is(&["unless", "except"]) || other_than(tokens, at))
-            && !is_once;
+            && (token.is(CONDITIONS) || token.is(&["unless", "except"]) || other_than(tokens, at) || all_but(tokens, at))
+            && !is_once
+            && !(token.is(&["after", "before"]) && is_measure(&tokens[at + 1..]));
         if opens {
             let end = end_from(tokens, at);
             let part = match token.low {
-                "unless" | "except" | "other" | "apart" => Part::Exception,
+                "unless" | "except" | "other" | "apart" | "but" => Part::Exception,
                 "before" | "after" => Part::Order,
                 _ => Part::Condition,
             };
@@ -158,7 +221,45 @@ pub(super) fn parts(tokens: &mut [Token<'_>]) -> bool {
             at += 1;
         }
     }
+    in_turn(tokens);
     contrasts(tokens)
+}
+
+/// `A first, then B`, `A first and B afterwards`, `A stands above B`: what comes second is the order's part.
+fn in_turn(tokens: &mut [Token<'_>]) {
+    let main = |token: &Token<'_>| token.part == Part::Main;
+    let placed = tokens.iter().any(|token| token.is(&["come", "comes", "stand", "stands", "go", "goes", "put", "place", "placed"]));
+    let above = tokens.iter().position(|token| main(token) && token.is(&["above", "ahead", "below", "behind", "precede", "precedes"]));
+    if let Some(above) = above.filter(|at| placed && *at > 0 && tokens.get(at + 1).is_some_and(|next| next.number().is_none())) {
+        tokens[above..].iter_mut().for_each(|token| token.part = Part::Order);
+        return;
+    }
+    let last = tokens.iter().position(|token| main(token) && token.is(&["then", "afterwards", "last", "second", "after"]));
+    let Some(last) = last.filter(|at| *at > 0) else { return };
+    let first = tokens[..last].iter().any(|token| token.is(&["first"]));
+    let from = if tokens[last].is(&["then"]) {
+        last
+    } else if first {
+        let joins = |at: &usize| tokens[*at].is(&["and"]) || tokens[*at].word.sep == Sep::Comma;
+        match (1..last).rev().find(joins) {
+            Some(at) => at,
+            None => return,
+        }
+    } else {
+        return;
+    };
+    tokens[from..].iter_mut().filter(|token| main(token)).for_each(|token| token.part = Part::Order);
+}
+
+/// `everywhere but in x`.
+fn all_but(tokens: &[Token<'_>], at: usize) -> bool {
+    tokens[at].is(&["but"]) && tokens[at - 1].is(&["everywhere", "everything", "all", "everybody", "anything"])
+}
+
+/// `after 15 minutes`, `after an hour`: how long, not what comes first.
+fn is_measure(rest: &[Token<'_>]) -> bool {
+    let [first, second, ..] = rest else { return false };
+    first.number().is_some() && (super::numbers::is_unit(second.low) || first.low.starts_with(|c: char| c.is_ascii_digit()))
 }
 
 fn other_than(tokens: &[Token<'_>], at: usize) -> bool {

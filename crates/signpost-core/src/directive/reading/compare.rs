@@ -35,6 +35,7 @@ pub enum Because {
     OtherChoice,
     OtherNumber,
     OtherVersion,
+    OtherValue,
     Order,
     DeniedChoice,
     SwappedChoice,
@@ -113,17 +114,19 @@ struct Near {
     alike: f32,
     turned: bool,
     other_choice: bool,
+    /// Two kinds of things.
+    other_kind: bool,
 }
 
 fn near(one: &Unit, other: &Unit) -> Near {
     let alike = |alike: f32| Near { alike, ..Near::default() };
     if one.key == other.key {
-        return alike(1.0);
+        return Near { alike: 1.0, turned: one.denied != other.denied, ..Near::default() };
     }
     let choices = |unit: &Unit| -> Vec<(u16, u16)> {
         let of = |sense: &Sense| match sense {
             Sense::Choice { family, member } => Some((*family, *member)),
-            Sense::Concept { .. } => None,
+            Sense::Concept { .. } | Sense::Kind { .. } => None,
         };
         unit.senses.iter().filter_map(of).collect()
     };
@@ -134,6 +137,20 @@ fn near(one: &Unit, other: &Unit) -> Near {
     if own.iter().any(|(family, _)| others.iter().any(|(other, _)| family == other)) {
         return Near { other_choice: true, ..Near::default() };
     }
+    let kinds = |unit: &Unit| -> Vec<(u16, u16)> {
+        let of = |sense: &Sense| match sense {
+            Sense::Kind { family, member } => Some((*family, *member)),
+            _ => None,
+        };
+        unit.senses.iter().filter_map(of).collect()
+    };
+    let (own, others) = (kinds(one), kinds(other));
+    if own.iter().any(|kind| others.contains(kind)) {
+        return alike(1.0);
+    }
+    if own.iter().any(|(family, _)| others.iter().any(|(other, _)| family == other)) {
+        return Near { other_kind: true, ..Near::default() };
+    }
     let mut turned = false;
     for sense in &one.senses {
         let Sense::Concept { number, opposite } = sense else { continue };
@@ -141,7 +158,7 @@ fn near(one: &Unit, other: &Unit) -> Near {
             match known {
                 Sense::Concept { number: same, opposite: side } if same == number => {
                     if side == opposite {
-                        return alike(0.95);
+                        return Near { alike: 0.95, turned: one.denied != other.denied, ..Near::default() };
                     }
                     turned = true;
                 }
@@ -150,11 +167,12 @@ fn near(one: &Unit, other: &Unit) -> Near {
         }
     }
     if turned {
-        return Near { alike: 0.95, turned: true, other_choice: false };
+        return Near { alike: 0.95, turned: one.denied == other.denied, ..Near::default() };
     }
     if one.code && other.code {
         let head = |unit: &Unit| unit.words.first().copied().unwrap_or(unit.key);
-        let partial = head(one) == head(other) && one.words.is_empty() != other.words.is_empty();
+        let partial = head(one) == head(other) && (one.words.len() > 1) != (other.words.len() > 1);
+        let partial = partial || head(one) == head(other) && one.words.is_empty() != other.words.is_empty();
         return alike(if partial { 0.85 } else { 0.25 });
     }
     if one.code || other.code {
@@ -227,6 +245,10 @@ struct Match<'u> {
     /// The places of each pair.
     places: Vec<(usize, usize)>,
     turned: usize,
+    /// How much the pair that is least alike is.
+    weakest: f32,
+    /// Whether they speak of two kinds of things.
+    other_kind: bool,
     rest: [Vec<&'u Unit>; 2],
     /// Pairs of the rest that are two members of one family.
     choices: Vec<(&'u Unit, &'u Unit)>,
@@ -236,7 +258,7 @@ const ALIKE: f32 = 0.78;
 
 fn matched<'u>(one: &[&'u Unit], other: &[&'u Unit]) -> Match<'u> {
     let mut all: Vec<(f32, usize, usize, bool)> = Vec::new();
-    let mut choices = Vec::new();
+    let (mut choices, mut kinds) = (Vec::new(), Vec::new());
     let (mut near_one, mut near_other) = (vec![0.0f32; one.len()], vec![0.0f32; other.len()]);
     for (i, a) in one.iter().enumerate() {
         for (j, b) in other.iter().enumerate() {
@@ -249,18 +271,25 @@ fn matched<'u>(one: &[&'u Unit], other: &[&'u Unit]) -> Match<'u> {
             if near.other_choice {
                 choices.push((i, j));
             }
+            kinds.extend(near.other_kind.then_some((i, j)));
         }
     }
     all.sort_by(|a, b| b.0.total_cmp(&a.0).then((a.1, a.2).cmp(&(b.1, b.2))));
     let (mut left, mut right) = (vec![true; one.len()], vec![true; other.len()]);
-    let (mut pairs, mut places, mut turned) = (Vec::new(), Vec::new(), 0);
-    for (_, i, j, is_turned) in all {
+    let (mut pairs, mut places, mut turned, mut weakest) = (Vec::new(), Vec::new(), 0, 1.0f32);
+    for (alike, i, j, is_turned) in all {
         if left[i] && right[j] {
+            weakest = weakest.min(alike);
             (left[i], right[j]) = (false, false);
             pairs.push((one[i], other[j]));
             places.push((i, j));
             turned += usize::from(is_turned);
         }
+    }
+    let other_kind = kinds.iter().any(|(i, j)| left[*i] && right[*j]);
+    for (own, own_left, others, other_left) in [(one, &mut left, other, &mut right)] {
+        join_compounds(own, own_left, others, other_left);
+        join_compounds(others, other_left, own, own_left);
     }
     // What is said twice on one side.
     (0..one.len()).for_each(|i| left[i] &= near_one[i] < 0.9);
@@ -269,7 +298,30 @@ fn matched<'u>(one: &[&'u Unit], other: &[&'u Unit]) -> Match<'u> {
     let rest = |units: &[&'u Unit], left: &[bool]| -> Vec<&'u Unit> {
         units.iter().zip(left).filter(|(_, left)| **left).map(|(unit, _)| *unit).collect()
     };
-    Match { pairs, places, turned, rest: [rest(one, &left), rest(other, &right)], choices }
+    Match { pairs, places, turned, weakest, other_kind, rest: [rest(one, &left), rest(other, &right)], choices }
+}
+
+/// `lock file` is `lockfile`, and cargo fmt `cargo fmt`.
+fn join_compounds(one: &[&Unit], left: &mut [bool], other: &[&Unit], right: &mut [bool]) {
+    for (j, whole) in other.iter().enumerate().filter(|(_, whole)| !whole.code || whole.words.len() > 1) {
+        if !right[j] {
+            continue;
+        }
+        if whole.words.len() > 1 && whole.code {
+            let parts: Vec<Option<usize>> =
+                whole.words.iter().map(|word| one.iter().position(|unit| unit.key == *word)).collect();
+            if parts.iter().all(Option::is_some) {
+                right[j] = false;
+                parts.into_iter().flatten().for_each(|at| left[at] = false);
+            }
+        } else if let Some(at) = one.iter().position(|unit| unit.with_next == whole.key && unit.with_next != 0) {
+            right[j] = false;
+            left[at] = false;
+            if let Some(next) = left.get_mut(at + 1) {
+                *next = false;
+            }
+        }
+    }
 }
 
 /// What becomes of the numbers of two clauses.
@@ -283,17 +335,23 @@ struct Numbers {
     /// They measure different things.
     mismatch: bool,
     same_bound: bool,
+    /// Only one has a unit.
+    bare: bool,
 }
 
 fn numbers(one: &[Number], other: &[Number]) -> Numbers {
     let mut found = Numbers::default();
     for a in one {
         for b in other {
-            if a.unit != b.unit {
+            // `Page size: 100` measures what `50 items a page` does.
+            let bare = (a.unit == 0 || b.unit == 0) && one.len() == 1 && other.len() == 1 && !a.version && !b.version;
+            if a.unit != b.unit && !bare {
                 found.mismatch = true;
                 continue;
             }
-            if (a.value - b.value).abs() <= 0.015 * a.value.abs().max(b.value.abs()) {
+            found.bare |= bare && a.unit != b.unit;
+            let slack = if a.version || b.version { 1e-9 } else { 0.015 };
+            if (a.value - b.value).abs() <= slack * a.value.abs().max(b.value.abs()) {
                 found.same = true;
                 found.same_bound |= a.direction == b.direction && a.direction != 0;
                 continue;
@@ -337,10 +395,26 @@ fn judge(one: &Reading, other: &Reading) -> Option<Verdict> {
             (false, false) => None,
         };
     }
-    let found = matched(&a, &b);
+    let mut found = matched(&a, &b);
+    if found.other_kind {
+        return None;
+    }
+    if condition == 0 {
+        // What one says as a condition the other may say in passing.
+        let limits = |reading: &Reading| -> Vec<Unit> {
+            let units = reading.units.iter().filter(|unit| matches!(unit.part, Part::Condition | Part::Exception));
+            units.cloned().collect()
+        };
+        for (rest, other) in found.rest.iter_mut().zip([other, one]) {
+            let limits = limits(other);
+            let limits: Vec<&Unit> = limits.iter().collect();
+            rest.retain(|unit| best(unit, &limits) < 0.8);
+        }
+    }
     let [rest_a, rest_b] = &found.rest;
     let (heavy_a, heavy_b) = (heavy(rest_a), heavy(rest_b));
     let clean = heavy_a.is_empty() && heavy_b.is_empty();
+    let vague = found.weakest < 0.85;
     let matched_weight: f32 = found.pairs.iter().map(|(a, b)| a.weight.min(b.weight)).sum();
     let matched_heavy = found.pairs.iter().any(|(a, b)| !heavy(&[a]).is_empty() || !heavy(&[b]).is_empty());
     let agrees = both_for == (found.turned % 2 == 0);
@@ -362,21 +436,25 @@ fn judge(one: &Reading, other: &Reading) -> Option<Verdict> {
     if counts(one) || counts(other) {
         return None;
     }
+    if let Some(found) = by_value(one, other, &found, condition, matched_weight) {
+        return Some(found);
+    }
     let strict = telling(rest_a, false).is_empty() && telling(rest_b, false).is_empty();
     if condition == 0 && matched_heavy && !agrees && found.turned <= 1 {
         if clean {
             let limits = one.only || other.only || one.only_then || other.only_then;
             return match () {
+                () if vague || is_other_thing(&found) => contradiction(Because::Opposite, 1),
                 () if !hard => contradiction(Because::NeedNot, 2),
                 () if limits && !(one.only && other.only) => contradiction(Because::Opposite, 1),
                 () => contradiction(Because::Opposite, if !excepts || without_exception { 3 } else { 2 }),
             };
         }
         if strict {
-            return contradiction(Because::OppositeButWords, if hard && !excepts { 2 } else { 1 });
+            return contradiction(Because::OppositeButWords, if hard && !excepts && !vague && !is_other_thing(&found) { 2 } else { 1 });
         }
         let (extra_a, extra_b) = (telling(rest_a, false), telling(rest_b, false));
-        if (extra_a.is_empty() || extra_b.is_empty()) && weight(&extra_a) + weight(&extra_b) <= 1.3 && matched_weight >= 1.2 {
+        if (extra_a.is_empty() || extra_b.is_empty()) && weight(&extra_a) + weight(&extra_b) <= 1.3 && matched_weight >= 1.0 {
             return contradiction(Because::OppositeAndMore, 1);
         }
         return None;
@@ -410,16 +488,22 @@ fn judge(one: &Reading, other: &Reading) -> Option<Verdict> {
     None
 }
 
+/// Whether what is turned round is what they speak of, not what they ask: public functions here, private ones there.
+fn is_other_thing(found: &Match<'_>) -> bool {
+    let acts = found.pairs.iter().any(|(a, b)| (a.role == Role::Act || b.role == Role::Act) && !heavy(&[a, b]).is_empty());
+    let turned = found.pairs.iter().filter(|(a, b)| near(a, b).turned);
+    let subject = |a: &Unit, b: &Unit| found.pairs.iter().any(|(c, d)| c.span.0 > a.span.0 && d.span.0 > b.span.0);
+    turned.clone().count() == 1
+        && turned.into_iter().all(|(a, b)| a.role == Role::Thing && b.role == Role::Thing && subject(a, b) && (acts || a.span.0 == 0 || b.span.0 == 0))
+}
+
 /// Whether two clauses put the same acts in the same order; `None` where they speak of others.
 fn same_order(one: &Reading, other: &Reading) -> Option<bool> {
     fn acts(reading: &Reading) -> (Vec<&Unit>, Vec<&Unit>) {
         let later = |unit: &&Unit| matches!(unit.part, Part::Order | Part::Condition);
         let (second, first): (Vec<&Unit>, Vec<&Unit>) =
             reading.units.iter().filter(|unit| unit.part != Part::Contrast).partition(later);
-        let weighty = |units: Vec<&'_ Unit>| { let heavy = heavy(&units); if heavy.is_empty() { units.iter().map(|unit| unit.key).collect::<Vec<_>>() } else { heavy.iter().map(|unit| unit.key).collect() } };
-        let (first_keys, second_keys) = (weighty(first), weighty(second));
-        let of = |keys: Vec<u64>| reading.units.iter().filter(|unit| keys.contains(&unit.key)).collect::<Vec<_>>();
-        (of(first_keys), of(second_keys))
+        (or_all(first), or_all(second))
     }
     let ((a_first, a_second), (b_first, b_second)) = (acts(one), acts(other));
     if [&a_first, &a_second, &b_first, &b_second].iter().any(|units| units.is_empty()) {
@@ -436,6 +520,12 @@ fn same_order(one: &Reading, other: &Reading) -> Option<bool> {
     } else {
         None
     }
+}
+
+/// The units that tell, or all where none does.
+fn or_all(units: Vec<&Unit>) -> Vec<&Unit> {
+    let tell = telling(&units, false);
+    if tell.is_empty() { units } else { tell }
 }
 
 /// What one denies the other asks for. `None` where contrasts tell nothing.
@@ -467,10 +557,13 @@ fn by_contrast(one: &Reading, other: &Reading, a: &[&Unit], b: &[&Unit], found: 
     };
     let rest = if denied_a.is_empty() { rest_a } else { rest_b };
     let counts = |reading: &Reading| !reading.numbers.is_empty();
-    if most(denied, asked) >= 0.85 && most(own_asked, asked) < 0.85 && !counts(one) && !counts(other) {
+    if most(denied, asked) >= 0.8 && most(own_asked, asked) < 0.85 && !counts(one) && !counts(other) {
         let left = telling(rest, false).into_iter().filter(|unit| best(unit, denied) < 0.7).count();
         if left == 0 && own.affirms == against.affirms && !(one.excepts || other.excepts) {
             return Some(contradiction(Because::DeniedChoice, if one.allows || other.allows { 2 } else { 3 }));
+        }
+        if left == 1 && own.affirms == against.affirms && !(one.excepts || other.excepts) {
+            return Some(contradiction(Because::DeniedChoice, 1));
         }
         if left == 0 && own.affirms && !against.affirms {
             return Some(None);
@@ -483,11 +576,16 @@ fn by_number(one: &Reading, other: &Reading, found: &Match<'_>, condition: i8, c
     let numbers = numbers(&one.numbers, &other.numbers);
     let [rest_a, rest_b] = &found.rest;
     let left = |rest: &[&Unit]| telling(rest, true).into_iter().filter(|unit| !unit.measure).count();
+    let acts = |rest: &[&Unit]| telling(rest, false).into_iter().any(|unit| unit.role == Role::Act && !unit.measure);
+    let clean = clean || [rest_a, rest_b].iter().all(|rest| heavy(rest).iter().all(|unit| unit.measure));
+    if acts(rest_a) && acts(rest_b) {
+        return None;
+    }
     let version = one.numbers.iter().any(|number| number.version);
     if numbers.differ && !numbers.same && !numbers.soft && numbers.disjoint && (matched_heavy || version) && condition == 0 {
         let known = one.numbers.iter().any(|number| number.unit != 0);
         return match (left(rest_a), left(rest_b)) {
-            _ if clean => contradiction(Because::OtherNumber, 3),
+            _ if clean => contradiction(Because::OtherNumber, if numbers.bare { 2 } else { 3 }),
             (0, 0) => contradiction(Because::OtherNumber, if known { 2 } else { 1 }),
             (0, _) | (_, 0) if version => contradiction(Because::OtherVersion, 2),
             (0, _) | (_, 0) => contradiction(Because::OtherNumber, 1),
@@ -508,11 +606,23 @@ fn by_number(one: &Reading, other: &Reading, found: &Match<'_>, condition: i8, c
     None
 }
 
+/// The same sentence with another name in it: `start with `A_`` and `start with `B_``.
+fn by_value(one: &Reading, other: &Reading, found: &Match<'_>, condition: i8, matched_weight: f32) -> Option<Verdict> {
+    let [rest_a, rest_b] = &found.rest;
+    let (left_a, left_b) = (telling(rest_a, true), telling(rest_b, true));
+    let ([a], [b]) = (&left_a[..], &left_b[..]) else { return None };
+    let placed = a.role == Role::Value && b.role == Role::Value;
+    let code = a.code && b.code;
+    let plain = one.affirms && other.affirms && !one.allows && !other.allows && condition == 0;
+    let whole = one.order.is_none() && other.order.is_none() && found.turned == 0;
+    (plain && whole && code && placed && matched_weight >= 0.9).then(|| contradiction(Because::OtherValue, 2)).flatten()
+}
+
 fn by_choice(one: &Reading, other: &Reading, found: &Match<'_>, condition: i8) -> Option<Verdict> {
     fn members(reading: &Reading) -> Vec<(u16, u16)> {
         let of = |sense: &Sense| match sense {
             Sense::Choice { family, member } => Some((*family, *member)),
-            Sense::Concept { .. } => None,
+            Sense::Concept { .. } | Sense::Kind { .. } => None,
         };
         reading.units.iter().flat_map(|unit| unit.senses.iter().filter_map(of)).collect()
     }

@@ -16,6 +16,13 @@ pub enum Sense {
         /// Whether the words are its opposite.
         opposite: bool,
     },
+    /// A kind of thing: two kinds of one family are different things, and nothing to choose between.
+    Kind {
+        /// The family's number.
+        family: u16,
+        /// The kind's number in it.
+        member: u16,
+    },
     /// A member of a family of choices.
     Choice {
         /// The family's number.
@@ -77,7 +84,9 @@ impl Lexicon {
             let family = lexicon.family(name);
             for (member, words) in list.split(" ; ").enumerate() {
                 let words = words.split_once('=').map_or("", |(_, words)| words);
-                let sense = Sense::Choice { family, member: member as u16 };
+                let member = member as u16;
+                let kinds = name.starts_with("kind-");
+                let sense = if kinds { Sense::Kind { family, member } } else { Sense::Choice { family, member } };
                 words.split(", ").for_each(|phrase| lexicon.add(phrase, sense));
             }
         }

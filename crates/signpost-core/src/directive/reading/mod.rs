@@ -154,10 +154,14 @@ impl Reading {
     /// Reads the clauses of a directive that ask for something; `conditions` are the headings above it that limit it.
     pub fn all(text: &str, span: Range<usize>, conditions: &[Box<str>], lexicon: &Lexicon) -> Vec<Reading> {
         let clauses = clauses::clauses(text, span.clone());
+        let says_all = clauses::says_all(&text[span.clone()]);
         let asks = text[span].trim_end().ends_with('?');
         let headings: Vec<Vec<Word>> =
             conditions.iter().map(|heading| super::words::words(heading, 0..heading.len())).collect();
-        clauses.iter().map(|clause| Reading::of(clause, &headings, asks, lexicon)).collect()
+        let mut found: Vec<Reading> =
+            clauses.iter().map(|clause| Reading::of(clause, &headings, asks, lexicon)).collect();
+        found.iter_mut().for_each(|reading| reading.without_exception |= says_all);
+        found
     }
 
     fn of(clause: &[Word], headings: &[Vec<Word>], asks: bool, lexicon: &Lexicon) -> Reading {
@@ -166,7 +170,12 @@ impl Reading {
         let contrasts = clauses::parts(&mut tokens);
         let polarity = polarity::polarity(&mut tokens);
         tokens.extend(headings.iter().flatten().map(|word| Token::new(word, Part::Condition)));
-        let numbers = numbers::numbers(&tokens[..clause.len()]);
+        let mut numbers = numbers::numbers(&tokens[..clause.len()]);
+        // `Longer than 40 lines is forbidden` bounds from above.
+        let rejects = tokens.iter().any(|token| token.is(&["reject", "rejected", "refuse", "refused", "fail", "fails", "too"]));
+        if polarity.negations % 2 == 1 && !polarity.need_not || rejects && polarity.negations == 0 {
+            numbers.iter_mut().for_each(|number| number.direction = -number.direction);
+        }
         let has = |phrases: &[&[&str]]| phrases.iter().any(|phrase| holds(&tokens, phrase));
         let main = || tokens.iter().filter(|token| token.part == Part::Main);
         let any = |words: &[&str]| tokens.iter().any(|token| token.is(words));
@@ -188,7 +197,7 @@ impl Reading {
             excepts: has(EXCEPTING) || tokens.iter().any(|token| token.part == Part::Exception),
             reported: asks || has(REPORTING) || is_past(&tokens),
             contrasts,
-            order: order(&tokens),
+            order: if polarity.needs_first { Some(Order::Before) } else { order(&tokens, polarity.only_then) },
             conditional: tokens.iter().any(|token| limits(&token)),
             condition_denied: denied.count() % 2 == 1,
             units: units::units(&tokens, &numbers, lexicon),
@@ -202,7 +211,10 @@ impl<'w> Token<'w> {
         let low = word.low.as_str();
         let key = if word.code {
             let lower = low.to_lowercase();
-            let plain = lower.trim_matches(|c: char| matches!(c, '.' | '/' | '*' | '(' | ')' | '!' | ':' | '"' | '\''));
+            // A folder keeps its slash: `tests/`.
+            let folder = lower.ends_with('/') && lower.len() > 1;
+            let marks = |c: char| matches!(c, '.' | '*' | '(' | ')' | '!' | ':' | '"' | '\'') || c == '/' && !folder;
+            let plain = lower.trim_matches(marks);
             let name = plain.len() > 1 && plain.chars().all(char::is_alphabetic);
             if name { lemma::root(plain) } else { plain.to_owned() }
         } else {
@@ -229,16 +241,23 @@ fn is_past(tokens: &[Token<'_>]) -> bool {
     past && !asks
 }
 
-fn order(tokens: &[Token<'_>]) -> Option<Order> {
+fn order(tokens: &[Token<'_>], only_then: bool) -> Option<Order> {
     let named = tokens.iter().find(|token| {
-        matches!(token.part, Part::Order | Part::Condition) && token.is(&["before", "after", "until", "once"])
+        matches!(token.part, Part::Order | Part::Condition)
+            && (token.is(&["before", "after", "once", "above", "ahead", "below", "behind", "precede", "precedes", "then"])
+                || only_then && token.is(&["until"]))
     });
     if let Some(named) = named {
-        return Some(if named.is(&["before", "until"]) { Order::Before } else { Order::After });
+        let before = named.is(&["before", "above", "ahead", "precede", "precedes", "then"]);
+        return Some(if before { Order::Before } else { Order::After });
     }
-    tokens.iter().find_map(|token| match token.low {
+    if tokens.iter().any(|token| token.part == Part::Order) {
+        return Some(Order::Before);
+    }
+    tokens.iter().enumerate().find_map(|(at, token)| match token.low {
         _ if token.word.code => None,
         "prior" => Some(Order::Before),
+        "first" if at > 0 && tokens[at - 1].is(&["the", "your", "its", "a"]) => None,
         "first" => Some(Order::First),
         "afterwards" | "then" | "later" | "last" | "finally" => Some(Order::Last),
         _ => None,

@@ -83,6 +83,7 @@ const SPELLED: &[(&str, f64)] = &[
 
 /// The number a word is or spells, and what stands after its digits: `10MB`.
 pub(super) fn value(low: &str) -> Option<(f64, &str)> {
+    let low = low.strip_prefix('v').filter(|rest| rest.starts_with(|c: char| c.is_ascii_digit())).unwrap_or(low);
     if low.starts_with(|c: char| c.is_ascii_digit()) {
         let end = low.find(|c: char| !c.is_ascii_digit() && !matches!(c, '.' | ',' | '_')).unwrap_or(low.len());
         let digits = low[..end].trim_end_matches(['.', ',']).replace([',', '_'], "");
@@ -115,6 +116,7 @@ pub(super) fn numbers(tokens: &[Token<'_>]) -> Vec<Number> {
         if matches!(token.low, "one" | "single") && matches!(low(at + 1), "of" | "another" | "by" | "after" | "or")
             || matches!(token.low, "a" | "an") && !matches!(low(at + 1), "minute" | "hour" | "second" | "day" | "week" | "month" | "year" | "dozen" | "hundred")
             || number_follows(tokens, at)
+            || at > 0 && matches!(token.low, "a" | "an") && tokens[at - 1].is(&["half"])
         {
             continue;
         }
@@ -131,13 +133,16 @@ pub(super) fn numbers(tokens: &[Token<'_>]) -> Vec<Number> {
                 .find_map(|next| unit(next.low));
         }
         let before = at.checked_sub(1).map(|before| &tokens[before]);
-        if token.low == "half" {
+        if token.low == "half" && matches!(low(at + 1), "a" | "an") && unit(low(at + 2)).is_some() {
+            unit_of = unit(low(at + 2));
+            number = 0.5;
+        } else if token.low == "half" {
             unit_of = Some(("%", 1.0));
         } else if matches!(token.low, "once" | "twice") {
             unit_of = Some(("times", 1.0));
         }
         if unit_of.is_none() {
-            let named = before.filter(|before| !before.word.code || before.key.len() > 1).filter(|_| token.word.sep == Sep::None && digits);
+            let named = before.filter(|before| !before.word.code || before.key.len() > 1).filter(|_| matches!(token.word.sep, Sep::None | Sep::Colon) && (digits || token.low.starts_with('v')));
             let holder = match named {
                 Some(one) if one.is(&["version", "js", "v", "at", "on", "least", "to", "is"]) && at > 1 => Some(&tokens[at - 2]),
                 other => other,
@@ -200,6 +205,9 @@ fn direction(tokens: &[Token<'_>], at: usize) -> i8 {
     if has(&["exceed", "exceeds", "exceeding", "longer", "more", "larger", "bigger", "over", "above", "wider", "deeper", "beyond", "greater", "higher", ">"]) {
         found = sign(1);
     }
+    if negated && has(&["under", "below"]) {
+        found = 1;
+    }
     if has(&["fewer", "less", "smaller", "shorter", "lower"]) {
         found = sign(-1);
     }
@@ -211,6 +219,8 @@ fn direction(tokens: &[Token<'_>], at: usize) -> i8 {
         found = 1;
     } else if or && has_after(&["less", "fewer", "lower", "shorter", "below", "most", "smaller"]) || has_after(&["maximum", "max"]) {
         found = -1;
+    } else if has_after(&["minimum", "min"]) {
+        found = 1;
     }
     found
 }
@@ -222,5 +232,5 @@ fn is_soft(tokens: &[Token<'_>], at: usize) -> bool {
             "like", "roughly", "average", "normally", "approximately", "ca", "circa", "prefer",
         ])
     };
-    tokens[..at].iter().any(soft) || tokens.get(at + 1..).is_some_and(|rest| rest.iter().take(4).any(|token| token.is(&["so", "average", "goal"])))
+    tokens[..at].iter().any(soft) || tokens.get(at + 1..).is_some_and(|rest| rest.iter().take(4).any(|token| token.is(&["average", "goal"])))
 }

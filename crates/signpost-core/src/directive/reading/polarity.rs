@@ -7,7 +7,7 @@ const NEGATIONS: &[&str] =
 /// Verbs and adjectives that deny what follows; by their roots.
 const DENYING: &[&str] = &[
     "avoid", "forbid", "forbidden", "prohibit", "ban", "disallow", "refrain", "skip", "omit", "exclud",
-    "discourag", "illegal", "unacceptable", "unacceptabl", "eschew", "abstain", "lack", "taboo", "unwelcom", "unwanted", "unwant",
+    "discourag", "illegal", "unacceptable", "unacceptabl", "eschew", "abstain", "lack", "taboo", "unwelcom", "unwanted", "unwant", "disabl", "deactivat", "disable",
 ];
 /// Only before `to` do these deny.
 const FAILING: &[&str] = &["fail", "forget", "neglect", "miss"];
@@ -22,12 +22,22 @@ pub(super) struct Polarity {
     pub negations: u8,
     /// `need not`: neither asked for nor forbidden.
     pub need_not: bool,
+    /// `never x without y`.
+    pub needs_first: bool,
     /// `never … until`, `not … unless`: asked for under a condition.
     pub only_then: bool,
 }
 
 pub(super) fn is_negation(low: &str) -> bool {
     NEGATIONS.contains(&low) || low.ends_with("n't") || matches!(low, "dont" | "cant" | "mustnt")
+}
+
+/// `turn it off`, not `off the path`.
+fn is_off(main: &[usize], tokens: &[Token<'_>], number: usize) -> bool {
+    main.get(number).is_some_and(|at| {
+        let ends = tokens.get(at + 1).is_none_or(|next| next.word.sep >= crate::directive::words::Sep::Comma || next.part != Part::Main || next.is(&["in", "for", "by", "on", "at"]));
+        tokens[*at].is(&["off"]) && ends
+    })
 }
 
 /// Counts the negations of the main part, and marks the words that carry them: they are no part of what is asked.
@@ -44,18 +54,28 @@ pub(super) fn polarity(tokens: &mut [Token<'_>]) -> Polarity {
         let (low, next, after) = (tokens[at].low, low_at(1), low_at(2));
         let mut marked = vec![at];
         if is_negation(low) {
+            if matches!((low, next), ("without", "exception" | "exceptions") | ("no", "exceptions" | "exception" | "matter" | "circumstances"))
+                || low == "without" && before == "or"
+            {
+                tokens[at].functional = true;
+                if let Some(next) = main.get(number + 1) {
+                    tokens[*next].functional = true;
+                }
+                continue;
+            }
             let word = low == "not" || low.ends_with("n't");
             if low == "no" && COMPARED.contains(&next)
                 || word && (next == "only" || next == "just" || COMPARED.contains(&next))
                 || low == "never" && matches!(next, "more" | "exceed" | "longer" | "less" | "above")
-                || low == "nothing" && next == "but"
+                || matches!(low, "nothing" | "nobody") && next == "but"
+                || low == "no" && next == "one" && after == "but"
             {
                 continue;
             }
-            if word && matches!(next, "need" | "have") && !(next == "have" && after != "to")
+            if count == 0 && (word && matches!(next, "need" | "have") && !(next == "have" && after != "to")
                 || word && before == "need"
                 || low.starts_with("needn't")
-                || low == "no" && next == "need"
+                || low == "no" && next == "need")
             {
                 found.need_not = true;
                 tokens[at].functional = true;
@@ -74,12 +94,18 @@ pub(super) fn polarity(tokens: &mut [Token<'_>]) -> Polarity {
         } else if matches!(low, "keep" | "stay" | "kept") {
             let Some(ahead) = (1..7).find(|ahead| {
                 let (low, then) = (low_at(*ahead), low_at(ahead + 1));
-                low == "out" || matches!(low, "away" | "clear") && matches!(then, "from" | "of") || low == "hands" && *ahead < 3
+                low == "out" || is_off(&main, tokens, number + ahead) || matches!(low, "away" | "clear") && matches!(then, "from" | "of") || low == "hands" && *ahead < 3
             }) else {
                 continue;
             };
             count += 1;
             marked.extend((1..=ahead).filter(|one| matches!(low_at(*one), "out" | "away" | "clear" | "hands" | "your" | "off")).map(|one| main[number + one]));
+        } else if matches!(low, "turn" | "turned" | "switch" | "switched" | "is" | "are" | "be" | "leave")
+            && (1..7).any(|ahead| is_off(&main, tokens, number + ahead))
+        {
+            let Some(ahead) = (1..7).find(|ahead| is_off(&main, tokens, number + ahead)) else { continue };
+            count += 1;
+            marked.push(main[number + ahead]);
         } else if low == "off" && next == "limits"
             || low == "read" && next == "only"
             || low == "out" && next == "of" && after == "bounds"
@@ -95,6 +121,16 @@ pub(super) fn polarity(tokens: &mut [Token<'_>]) -> Polarity {
             continue;
         }
         marked.iter().for_each(|at| tokens[*at].functional = true);
+    }
+    // `No x without y`: y comes first.
+    if count == 2
+        && let Some(without) = main.iter().copied().rfind(|at| tokens[*at].is(&["without"]) && tokens[*at].functional)
+        && main.iter().any(|at| *at < without && tokens[*at].functional)
+    {
+        for at in main.iter().filter(|at| **at < without) {
+            tokens[*at].part = Part::Order;
+        }
+        found.needs_first = true;
     }
     let waits = |token: &Token<'_>| token.is(&["unless", "until"]) && token.part != Part::Main;
     if count == 1 && tokens.iter().any(waits) {

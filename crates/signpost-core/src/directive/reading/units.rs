@@ -41,8 +41,10 @@ pub struct Unit {
     pub role: Role,
     /// The part of the clause it stands in.
     pub part: Part,
-    /// Whether it goes on the unit before without a word between.
-    pub adjacent: bool,
+    /// Whether `un-` or `non-` was taken off it.
+    pub denied: bool,
+    /// The hash of it and the next unit as one word: `lock file` is `lockfile`; 0 where they don't touch.
+    pub with_next: u64,
     /// Where it stands.
     pub span: (u32, u32),
 }
@@ -62,7 +64,7 @@ static STOP: LazyLock<FxHashSet<&str>> = LazyLock::new(|| {
      allow allows permitted permit forbidden prohibited banned disallowed refrain required require requires mandatory \
      ideally preferably everywhere everything anything something thing things please carefully simply really actually \
      properly correctly good well way here project code codebase repository repo like kind out on off up down been \
-     anywhere anybody somebody nobody everybody everyone people strictly exclusively explicitly directly once \
+     important note wherever possible anywhere anybody somebody nobody everybody everyone people strictly exclusively explicitly directly once \
      throughout across through towards toward upon whether though although even ever whole entire it's that's there's \
      they're we're you're against without along between among n't themselves itself yourself goes go going"
         .split_whitespace()
@@ -73,7 +75,7 @@ static LIGHT: LazyLock<FxHashSet<String>> = LazyLock::new(|| {
          work want turn carry contain include look file line")
 });
 static LIGHT_ACTS: LazyLock<FxHashSet<String>> = LazyLock::new(|| {
-    set("show listen compile target emit read build sit begin serve support report represent express treat display last \
+    set("enable activate turn switch show listen compile target emit read build sit begin serve support report represent express treat display last \
          wait reach manage install define declare return open look explain start bind point perform provide default \
          appear consist expect mean put keep place live stand belong write set take give add hold run name call store save \
          come stay include create carry state work handle apply see want try follow choose pick stick go need require ensure")
@@ -105,7 +107,7 @@ pub(super) fn units(tokens: &[Token<'_>], numbers: &[Number], lexicon: &Lexicon)
     let keys: Vec<&str> = tokens.iter().map(|token| token.key.as_str()).collect();
     let measured: FxHashSet<usize> = numbers.iter().flat_map(|number| [number.span.0 as usize, number.span.1 as usize + 1]).collect();
     let (mut found, mut senses) = (Vec::<Unit>::new(), Vec::new());
-    let (mut at, mut last_end) = (0, usize::MAX);
+    let (mut at, mut last_end, mut last_key) = (0, usize::MAX, "");
     while at < tokens.len() {
         let token = &tokens[at];
         if token.functional || token.is(&["before", "after"]) && token.part != Part::Main {
@@ -131,10 +133,11 @@ pub(super) fn units(tokens: &[Token<'_>], numbers: &[Number], lexicon: &Lexicon)
             at += 1;
             continue;
         }
-        let mut unit = unit(tokens, at, length, &senses);
-        unit.adjacent = last_end == at;
-        last_end = at + length;
-        found.push(unit);
+        if let Some(before) = found.last_mut().filter(|_| last_end == at) {
+            before.with_next = hash(&[last_key, token.key.as_str()].concat());
+        }
+        found.push(unit(tokens, at, length, &senses, lexicon));
+        (last_end, last_key) = (at + length, token.key.as_str());
         at += length;
     }
     found
@@ -142,7 +145,8 @@ pub(super) fn units(tokens: &[Token<'_>], numbers: &[Number], lexicon: &Lexicon)
 
 /// `pnpm install`: the program is a choice.
 fn of_command(token: &Token<'_>, lexicon: &Lexicon, senses: &mut Vec<Sense>) {
-    let Some((program, _)) = token.key.split_once(' ') else { return };
+    let end = token.key.find(|c: char| !c.is_alphanumeric() && !matches!(c, '-' | '_'));
+    let Some(program) = end.map(|end| &token.key[..end]) else { return };
     let program = super::lemma::root(program);
     lexicon.longest(&[&program], senses);
     senses.retain(|sense| matches!(sense, Sense::Choice { .. }));
@@ -161,12 +165,12 @@ fn is_content(token: &Token<'_>, measured: &FxHashSet<usize>) -> bool {
         || digits
         || token.number().is_some() && !matches!(token.low, "single" | "half")
         || STOP.contains(token.low)
-        || token.low.chars().count() == 1 && !matches!(token.low, "c" | "r")
+        || token.low.chars().count() == 1 && !matches!(token.low, "c" | "r" | "i" | "o")
         || measured.contains(&token.word.span.start) && is_unit(token.low)
         || !token.low.chars().any(char::is_alphanumeric))
 }
 
-fn unit(tokens: &[Token<'_>], at: usize, length: usize, senses: &[Sense]) -> Unit {
+fn unit(tokens: &[Token<'_>], at: usize, length: usize, senses: &[Sense], lexicon: &Lexicon) -> Unit {
     let span = &tokens[at..at + length];
     let joined: Vec<&str> = span.iter().map(|token| token.key.as_str()).collect();
     let head = span.iter().find(|token| !STOP.contains(token.low)).unwrap_or(&span[0]);
@@ -174,16 +178,24 @@ fn unit(tokens: &[Token<'_>], at: usize, length: usize, senses: &[Sense]) -> Uni
     let filler = single && FILLERS.contains(&head.key);
     let light_act = single && LIGHT_ACTS.contains(&head.key);
     let weight = match () {
-        () if head.word.code || length > 1 => 1.0,
+        () if length > 1 => 1.3,
+        () if head.word.code => 1.2,
         () if LIGHT.contains(&head.key) => 0.4,
         () if filler || light_act => 0.6,
         () => 1.0,
     };
     let words = if length > 1 { span.iter().filter(|token| !STOP.contains(token.low)).map(|token| hash(&token.key)).collect() } else if head.word.code { first_word(&head.key) } else { Box::default() };
+    let denied = if single && senses.is_empty() { denied(head.low, lexicon) } else { None };
+    let (key, senses, denied) = match denied {
+        Some((key, senses)) => (hash(&key), senses, true),
+        None => (hash(&joined.join(" ")), senses.to_vec(), false),
+    };
     Unit {
-        key: hash(&joined.join(" ")),
+        key,
         words,
         senses: senses.into(),
+        denied,
+        with_next: 0,
         weight,
         code: head.word.code,
         filler,
@@ -191,20 +203,37 @@ fn unit(tokens: &[Token<'_>], at: usize, length: usize, senses: &[Sense]) -> Uni
         measure: MEASURES.contains(&head.key),
         role: role(tokens, at),
         part: head.part,
-        adjacent: false,
         span: (span[0].word.span.start as u32, span[length - 1].word.span.end as u32),
     }
 }
 
+/// What `un-` or `non-` denies: `undocumented`, `unawaited`.
+fn denied(low: &str, lexicon: &Lexicon) -> Option<(String, Vec<Sense>)> {
+    let base = ["un", "non"].iter().find_map(|start| low.strip_prefix(start)).filter(|base| base.len() > 3)?;
+    let key = super::lemma::root(base);
+    let mut senses = Vec::new();
+    let known = lexicon.longest(&[&key], &mut senses) > 0 || VERB_ROOTS.contains(&key) || key == "await";
+    known.then_some((key, senses))
+}
+
+/// The words of a command, or the first name of a path of names.
 fn first_word(code: &str) -> Box<[u64]> {
-    code.split_once(' ').map(|(first, _)| hash(first)).into_iter().collect()
+    if code.contains(' ') {
+        return code.split_whitespace().map(|word| hash(&super::lemma::root(word))).collect();
+    }
+    let end = code.find(|c: char| !c.is_alphanumeric() && !matches!(c, '-' | '_'));
+    end.filter(|end| *end > 1).map(|end| hash(&super::lemma::root(&code[..end]))).into_iter().collect()
 }
 
 fn role(tokens: &[Token<'_>], at: usize) -> Role {
     let token = &tokens[at];
     let before = at.checked_sub(1).map(|before| &tokens[before]);
     let verb = !token.word.code && VERB_ROOTS.contains(&token.key);
-    let opens = before.is_none_or(|before| before.word.sep >= Sep::Comma && before.is(BEFORE_ACT)) || at > 0 && token.word.sep >= Sep::Comma;
+    let plural = token.low.ends_with('s') && !token.low.ends_with("ss");
+    let subject = tokens.get(at + 1).is_some_and(|next| {
+        next.word.sep == Sep::None && next.is(&["is", "are", "must", "should", "has", "have", "may", "can", "shall", "needs", "need"])
+    });
+    let opens = (before.is_none() || at > 0 && token.word.sep >= Sep::Comma) && !plural && !subject;
     if verb && (opens || before.is_some_and(|before| before.is(BEFORE_ACT))) {
         return Role::Act;
     }
