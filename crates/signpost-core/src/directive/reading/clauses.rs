@@ -81,7 +81,7 @@ const IMPERATIVES: &[&str] = &[
 ];
 
 fn follows_abbreviation(clauses: &[Vec<Word>]) -> bool {
-    clauses.last().and_then(|clause| clause.last()).is_some_and(|word| word.is(&["e.g", "i.e", "etc", "vs"]))
+    clauses.last().and_then(|clause| clause.last()).is_some_and(|word| word.is(&["e.g", "i.e", "etc", "vs", "max", "min", "approx", "incl"]))
 }
 
 /// What stands between round brackets, outside of code.
@@ -259,6 +259,9 @@ fn all_but(tokens: &[Token<'_>], at: usize) -> bool {
 /// `after 15 minutes`, `after an hour`: how long, not what comes first.
 fn is_measure(rest: &[Token<'_>]) -> bool {
     let [first, second, ..] = rest else { return false };
+    if first.is(&["half"]) && second.is(&["a", "an"]) {
+        return true;
+    }
     first.number().is_some() && (super::numbers::is_unit(second.low) || first.low.starts_with(|c: char| c.is_ascii_digit()))
 }
 

@@ -387,13 +387,15 @@ fn judge(one: &Reading, other: &Reading) -> Option<Verdict> {
     }
     let both_for = one.affirms == other.affirms;
     if let (Some(Order::Before | Order::After), Some(Order::Before | Order::After)) = (one.order, other.order) {
-        let order = same_order(one, other)?;
-        return match (both_for, order) {
-            (true, false) => contradiction(Because::Order, 3),
-            (true, true) => same(Because::SameOrder, 3),
-            (false, true) => contradiction(Because::Opposite, 2),
-            (false, false) => None,
-        };
+        match (both_for, same_order(one, other)) {
+            (true, Some(false)) => return contradiction(Because::Order, 3),
+            (true, Some(true)) => return same(Because::SameOrder, 3),
+            (false, Some(true)) => return contradiction(Because::Opposite, 2),
+            (false, Some(false)) => return None,
+            // The same occasion, and other acts.
+            (_, None) if one.order == other.order && same_occasion(one, other) => {}
+            (_, None) => return None,
+        }
     }
     let mut found = matched(&a, &b);
     if found.other_kind {
@@ -410,6 +412,10 @@ fn judge(one: &Reading, other: &Reading) -> Option<Verdict> {
             let limits: Vec<&Unit> = limits.iter().collect();
             rest.retain(|unit| best(unit, &limits) < 0.8);
         }
+    }
+    for (rest, said_of) in found.rest.iter_mut().zip([&other.said_of, &one.said_of]) {
+        let said_of: Vec<&Unit> = said_of.iter().collect();
+        rest.retain(|unit| best(unit, &said_of) < 0.8);
     }
     let [rest_a, rest_b] = &found.rest;
     let (heavy_a, heavy_b) = (heavy(rest_a), heavy(rest_b));
@@ -428,7 +434,7 @@ fn judge(one: &Reading, other: &Reading) -> Option<Verdict> {
     }
     let counts = |reading: &Reading| reading.numbers.iter().any(|number| number.unit != 0 || number.value.fract() != 0.0);
     if !one.numbers.is_empty() && !other.numbers.is_empty() {
-        return by_number(one, other, &found, condition, clean, matched_heavy, agrees);
+        return by_number(one, other, &found, condition, clean, !found.pairs.is_empty(), agrees);
     }
     if !found.choices.is_empty() {
         return by_choice(one, other, &found, condition);
@@ -472,7 +478,8 @@ fn judge(one: &Reading, other: &Reading) -> Option<Verdict> {
         if clean && found.turned == 0 && matched_weight >= 1.2 {
             return same(Because::SameMeaning, 3);
         }
-        if clean && matched_weight >= 1.2 {
+        let whole = rest_a.is_empty() && rest_b.is_empty();
+        if clean && (matched_weight >= 1.2 || whole && found.turned == 0 && matched_weight >= 1.0) {
             return same(Because::SameMeaning, 2);
         }
         if found.turned == 0 {
@@ -520,6 +527,15 @@ fn same_order(one: &Reading, other: &Reading) -> Option<bool> {
     } else {
         None
     }
+}
+
+/// Whether two clauses speak of what is before or after the same.
+fn same_occasion(one: &Reading, other: &Reading) -> bool {
+    fn occasion(reading: &Reading) -> Vec<&Unit> {
+        reading.units.iter().filter(|unit| unit.part == Part::Order).collect()
+    }
+    let (own, others) = (occasion(one), occasion(other));
+    !own.is_empty() && own.iter().all(|unit| best(unit, &others) > 0.75) && others.iter().all(|unit| best(unit, &own) > 0.75)
 }
 
 /// The units that tell, or all where none does.
@@ -592,6 +608,11 @@ fn by_number(one: &Reading, other: &Reading, found: &Match<'_>, condition: i8, c
             _ => None,
         };
     }
+    if numbers.differ && !numbers.same && !numbers.soft && !numbers.disjoint && condition == 0 && clean && matched_heavy {
+        // `Three times` and `up to five times`.
+        let exact = |reading: &Reading| reading.numbers.iter().any(|number| number.direction == 0);
+        return if exact(one) != exact(other) { contradiction(Because::OtherNumber, 1) } else { None };
+    }
     if numbers.mismatch && !numbers.same {
         return None;
     }
@@ -648,7 +669,12 @@ fn by_choice(one: &Reading, other: &Reading, found: &Match<'_>, condition: i8) -
         telling(&left, true).len()
     };
     let (left_a, left_b) = (without(rest_a, &|pair| pair.0.key), without(rest_b, &|pair| pair.1.key));
-    let counts = !one.numbers.is_empty() || !other.numbers.is_empty();
+    // `2 spaces` is a choice too.
+    let in_choice = |reading: &Reading, number: &Number| {
+        let chosen = |unit: &&Unit| unit.senses.iter().any(|sense| matches!(sense, Sense::Choice { .. }));
+        reading.units.iter().filter(chosen).any(|unit| unit.span.0 <= number.span.0 && number.span.1 <= unit.span.1)
+    };
+    let counts = [one, other].iter().any(|reading| reading.numbers.iter().any(|number| !in_choice(reading, number)));
     if clash && !several && one.affirms && other.affirms && condition == 0 && !counts && !(one.allows || other.allows) {
         return match (left_a, left_b) {
             (0, 0) => contradiction(Because::OtherChoice, 3),

@@ -15,7 +15,8 @@ const IRREGULAR: &str = "written write wrote write kept keep ran run sent send b
      shut shut bound bind wound wind dependencies dependency statuses status aliases alias classes class processes process \
      addresses address accesses access passes pass axes axis analyses analysis matrices matrix vertices vertex schemas \
      schema schemata schema whitespace whitespace wrote write typed type using use unused unused naming name \
-     nested nest nesting nest left leave";
+     nested nest nesting nest left leave overwritten overwrite overwrote overwrite rewritten rewrite rewrote rewrite \
+     rebuilt rebuild reread reread unbroken unbreak gone go forgotten forget upheld uphold";
 
 static FORMS: LazyLock<FxHashMap<&str, &str>> = LazyLock::new(|| {
     let words: Vec<&str> = IRREGULAR.split_whitespace().collect();
@@ -59,6 +60,8 @@ const WHOLE: &[&str] = &[
 
 /// The letters that the forms of a word, and words made of it, share. Of code and names it is the text itself.
 pub fn root(low: &str) -> String {
+    // `node.js` is Node.
+    let low = low.strip_suffix(".js").filter(|base| base.len() > 1).unwrap_or(low);
     let form = FORMS.get(low).copied().unwrap_or(low);
     if WHOLE.contains(&form) {
         return stem(form);
@@ -68,6 +71,9 @@ pub fn root(low: &str) -> String {
         return stem(singular);
     }
     let base = stem(form);
+    if WHOLE.contains(&base.as_str()) {
+        return base;
+    }
     if base.len() <= 4 || !base.is_ascii() {
         return base;
     }

@@ -110,6 +110,8 @@ pub struct Reading {
     pub conditional: bool,
     /// Whether the condition is a negative one.
     pub condition_denied: bool,
+    /// Of a fragment such as `no x` after another clause: the units of that clause, which it is said of too.
+    pub said_of: Vec<Unit>,
 }
 
 /// The hash by which words are known.
@@ -146,7 +148,7 @@ const REPORTING: &[&[&str]] = &[
     &["back", "then"], &["years", "ago"], &["earlier", "versions"], &["earlier", "version"], &["until", "last"],
     &["until", "recently"], &["moved", "from"], &["switched", "from"], &["migrated", "from"], &["some", "say"],
     &["some", "people"], &["some", "teams"], &["some", "projects"], &["upstream"], &["the", "old"], &["default", "is"],
-    &["last", "year"], &["last", "month"], &["last", "spring"], &["last", "summer"], &["last", "week"], &["no", "longer"],
+    &["last", "year"], &["last", "month"], &["last", "spring"], &["last", "summer"], &["last", "week"], &["we", "no", "longer"],
     &["somebody", "suggested"], &["customers", "write"],
 ];
 
@@ -161,6 +163,10 @@ impl Reading {
         let mut found: Vec<Reading> =
             clauses.iter().map(|clause| Reading::of(clause, &headings, asks, lexicon)).collect();
         found.iter_mut().for_each(|reading| reading.without_exception |= says_all);
+        if let Some(units) = found.first().map(|first| first.units.clone()) {
+            let fragment = |reading: &&mut Reading| reading.units.len() <= 2 && !reading.affirms;
+            found[1..].iter_mut().filter(fragment).for_each(|reading| reading.said_of.clone_from(&units));
+        }
         found
     }
 
@@ -168,9 +174,12 @@ impl Reading {
         let token = |word| Token::new(word, Part::Main);
         let mut tokens: Vec<Token<'_>> = clause.iter().map(token).collect();
         let contrasts = clauses::parts(&mut tokens);
-        let polarity = polarity::polarity(&mut tokens);
+        let mut polarity = polarity::polarity(&mut tokens);
         tokens.extend(headings.iter().flatten().map(|word| Token::new(word, Part::Condition)));
         let mut numbers = numbers::numbers(&tokens[..clause.len()]);
+        if numbers.iter().any(|number| number.takes_negation) {
+            polarity.negations = polarity.negations.saturating_sub(1);
+        }
         // `Longer than 40 lines is forbidden` bounds from above.
         let rejects = tokens.iter().any(|token| token.is(&["reject", "rejected", "refuse", "refused", "fail", "fails", "too"]));
         if polarity.negations % 2 == 1 && !polarity.need_not || rejects && polarity.negations == 0 {
@@ -200,6 +209,7 @@ impl Reading {
             order: if polarity.needs_first { Some(Order::Before) } else { order(&tokens, polarity.only_then) },
             conditional: tokens.iter().any(|token| limits(&token)),
             condition_denied: denied.count() % 2 == 1,
+            said_of: Vec::new(),
             units: units::units(&tokens, &numbers, lexicon),
             numbers,
         }
@@ -212,7 +222,7 @@ impl<'w> Token<'w> {
         let key = if word.code {
             let lower = low.to_lowercase();
             // A folder keeps its slash: `tests/`.
-            let folder = lower.ends_with('/') && lower.len() > 1;
+            let folder = lower.trim_end_matches('*').ends_with('/') && lower.len() > 1;
             let marks = |c: char| matches!(c, '.' | '*' | '(' | ')' | '!' | ':' | '"' | '\'') || c == '/' && !folder;
             let plain = lower.trim_matches(marks);
             let name = plain.len() > 1 && plain.chars().all(char::is_alphabetic);

@@ -18,6 +18,8 @@ pub struct Number {
     pub direction: i8,
     /// `about 20`, `aim for 20`.
     pub soft: bool,
+    /// Whether the clause's negation is the bound's: `no line is longer than 80`.
+    pub takes_negation: bool,
     /// Where it stands.
     pub span: (u32, u32),
 }
@@ -152,10 +154,8 @@ pub(super) fn numbers(tokens: &[Token<'_>]) -> Vec<Number> {
                 && !holder.is(&["the", "use"])
             {
                 version = true;
-                name = holder.key.clone();
             } else if low(at + 1) == "edition" {
                 version = true;
-                name = "edition".to_owned();
             }
         }
         if unit_of.is_none()
@@ -176,9 +176,9 @@ pub(super) fn numbers(tokens: &[Token<'_>]) -> Vec<Number> {
             number *= factor;
         }
         let span = (token.word.span.start as u32, token.word.span.end as u32);
-        let unit = if unit_name.is_empty() { 0 } else { hash(unit_name) };
-        let (direction, soft) = (direction(tokens, at), is_soft(tokens, at));
-        found.push(Number { value: number, unit, counted, version, direction, soft, span });
+        let unit = if version { hash("version") } else if unit_name.is_empty() { 0 } else { hash(unit_name) };
+        let ((direction, takes_negation), soft) = (direction(tokens, at), is_soft(tokens, at));
+        found.push(Number { value: number, unit, counted, version, direction, soft, takes_negation, span });
     }
     found
 }
@@ -189,14 +189,16 @@ fn number_follows(tokens: &[Token<'_>], at: usize) -> bool {
     next.is_some_and(|next| next.number().is_some() && next.is(&["hundred", "thousand", "dozen"]))
 }
 
-fn direction(tokens: &[Token<'_>], at: usize) -> i8 {
+fn direction(tokens: &[Token<'_>], at: usize) -> (i8, bool) {
     let before = &tokens[at.saturating_sub(5)..at];
     let after = &tokens[(at + 1).min(tokens.len())..(at + 5).min(tokens.len())];
     let has = |list: &[&str]| before.iter().any(|token| token.is(list));
     let has_after = |list: &[&str]| after.iter().any(|token| token.is(list));
-    let negated = tokens[at.saturating_sub(8)..at].iter().any(|token| {
+    let negation = tokens[at.saturating_sub(8)..at].iter().find(|token| {
         token.is(&["no", "not", "never", "nothing"]) || token.low.ends_with("n't") && !token.word.code
     });
+    let negated = negation.is_some();
+    let mut compared = false;
     let sign = |direction: i8| if negated { -direction } else { direction };
     let mut found = 0;
     if has(&["most", "maximum", "max", "under", "below", "within", "limit", "limited", "limits", "up", "highest", "≤", "<=", "<", "cap", "capped"]) {
@@ -204,12 +206,15 @@ fn direction(tokens: &[Token<'_>], at: usize) -> i8 {
     }
     if has(&["exceed", "exceeds", "exceeding", "longer", "more", "larger", "bigger", "over", "above", "wider", "deeper", "beyond", "greater", "higher", ">"]) {
         found = sign(1);
+        compared = true;
     }
     if negated && has(&["under", "below"]) {
         found = 1;
+        compared = true;
     }
     if has(&["fewer", "less", "smaller", "shorter", "lower"]) {
         found = sign(-1);
+        compared = true;
     }
     if has(&["least", "minimum", "min", "smallest", "lowest", "oldest", "≥", ">="]) {
         found = 1;
@@ -222,7 +227,7 @@ fn direction(tokens: &[Token<'_>], at: usize) -> i8 {
     } else if has_after(&["minimum", "min"]) {
         found = 1;
     }
-    found
+    (found, compared && negation.is_some_and(|token| token.functional))
 }
 
 fn is_soft(tokens: &[Token<'_>], at: usize) -> bool {

@@ -32,6 +32,26 @@ pub(super) fn is_negation(low: &str) -> bool {
     NEGATIONS.contains(&low) || low.ends_with("n't") || matches!(low, "dont" | "cant" | "mustnt")
 }
 
+/// Turns `only x when y` into `y before x`.
+fn needs_first(tokens: &mut [Token<'_>], found: &mut Polarity) {
+    let trailing = tokens.iter().position(|token| {
+        token.part == Part::Condition && token.is(&["when", "if", "once", "after"])
+    });
+    let prepositional = || {
+        let only = tokens.iter().position(|token| token.is(&["only"]))?;
+        (only + 1..tokens.len()).find(|at| tokens[*at].part == Part::Main && tokens[*at].is(&["on", "with", "after"]) && *at > only + 1)
+    };
+    let Some(from) = trailing.filter(|at| *at > 1).or_else(prepositional) else { return };
+    for (at, token) in tokens.iter_mut().enumerate() {
+        match token.part {
+            Part::Condition if at >= from => token.part = Part::Main,
+            Part::Main if at < from => token.part = Part::Order,
+            _ => {}
+        }
+    }
+    found.needs_first = true;
+}
+
 /// `turn it off`, not `off the path`.
 fn is_off(main: &[usize], tokens: &[Token<'_>], number: usize) -> bool {
     main.get(number).is_some_and(|at| {
@@ -132,13 +152,24 @@ pub(super) fn polarity(tokens: &mut [Token<'_>]) -> Polarity {
         }
         found.needs_first = true;
     }
+    // `Only merge when it is green`: it comes first, as in `never merge without`.
+    if count == 0 && tokens.iter().any(|token| token.part == Part::Main && token.is(&["only"])) {
+        needs_first(tokens, &mut found);
+    }
     let waits = |token: &Token<'_>| token.is(&["unless", "until"]) && token.part != Part::Main;
     if count == 1 && tokens.iter().any(waits) {
         count = 0;
         found.only_then = true;
-        for token in tokens.iter_mut().filter(|token| token.part == Part::Exception) {
-            token.part = Part::Condition;
+        let from = tokens.iter().position(|token| token.is(&["unless"]) && token.part == Part::Exception).filter(|at| *at > 1);
+        for (at, token) in tokens.iter_mut().enumerate() {
+            match (token.part, from) {
+                (Part::Exception, Some(_)) => token.part = Part::Main,
+                (Part::Main, Some(from)) if at < from => token.part = Part::Order,
+                (Part::Exception, None) => token.part = Part::Condition,
+                _ => {}
+            }
         }
+        found.needs_first |= from.is_some();
     }
     found.negations = count.max(0) as u8 + u8::from(found.need_not);
     found

@@ -64,7 +64,7 @@ static STOP: LazyLock<FxHashSet<&str>> = LazyLock::new(|| {
      allow allows permitted permit forbidden prohibited banned disallowed refrain required require requires mandatory \
      ideally preferably everywhere everything anything something thing things please carefully simply really actually \
      properly correctly good well way here project code codebase repository repo like kind out on off up down been \
-     important note wherever possible anywhere anybody somebody nobody everybody everyone people strictly exclusively explicitly directly once \
+     important note welcome tolerated acceptable freely wherever possible anywhere anybody somebody nobody everybody everyone people strictly exclusively explicitly directly once \
      throughout across through towards toward upon whether though although even ever whole entire it's that's there's \
      they're we're you're against without along between among n't themselves itself yourself goes go going"
         .split_whitespace()
@@ -75,7 +75,7 @@ static LIGHT: LazyLock<FxHashSet<String>> = LazyLock::new(|| {
          work want turn carry contain include look file line")
 });
 static LIGHT_ACTS: LazyLock<FxHashSet<String>> = LazyLock::new(|| {
-    set("enable activate turn switch show listen compile target emit read build sit begin serve support report represent express treat display last \
+    set("active enabled contain hold bear carry enable activate turn switch show listen compile target emit read build sit begin serve support report represent express treat display last \
          wait reach manage install define declare return open look explain start bind point perform provide default \
          appear consist expect mean put keep place live stand belong write set take give add hold run name call store save \
          come stay include create carry state work handle apply see want try follow choose pick stick go need require ensure")
@@ -90,7 +90,7 @@ static FILLERS: LazyLock<FxHashSet<String>> = LazyLock::new(|| {
 });
 static MEASURES: LazyLock<FxHashSet<String>> = LazyLock::new(|| {
     set("maximum minimum limit length size long wide width rate max min exceed large big small high deep larger longer \
-         total count capacity threshold gate level number height depth budget cap ceiling timeout")
+         total count capacity threshold gate level number exceed fall drop go height depth budget cap ceiling timeout")
 });
 static VERB_ROOTS: LazyLock<FxHashSet<String>> = LazyLock::new(|| VERBS.iter().map(|verb| super::lemma::root(verb)).collect());
 
@@ -129,7 +129,7 @@ pub(super) fn units(tokens: &[Token<'_>], numbers: &[Number], lexicon: &Lexicon)
         let stop = length == 1 && !token.word.code && STOP.contains(token.low);
         let number = length == 1 && token.number().is_some() && !token.word.code;
         let unit_word = length == 1 && !token.word.code && is_unit(token.low) && numbers.iter().any(|number| near(number, token));
-        if !content && !(length > 1 && !senses.is_empty()) && !choice || stop || number || unit_word {
+        if !content && !(length > 1 && !senses.is_empty()) && !choice || stop && !(choice && token.word.capital && at > 0) || number || unit_word {
             at += 1;
             continue;
         }
