@@ -1,10 +1,12 @@
 //! What checks look at.
 
 use super::finding::Finding;
+use super::meaning::Meanings;
 use super::overlap::Overlap;
 use super::text::{self, Text};
 use super::walk::{self, Walk};
 use crate::directive::families::Families;
+use crate::directive::reading::lexicon::{Lexicon, OwnLists};
 use crate::facts::Facts;
 use crate::inspect::pattern_search::PatternSearch;
 use crate::inspect::survey::Survey;
@@ -44,6 +46,8 @@ pub struct Context<'a, 't> {
     pub(super) idle: OnceLock<Vec<(RuleId, usize)>>,
     /// Directives that cannot both be followed.
     pub(super) clashes: OnceLock<Vec<Finding>>,
+    /// What directives mean, held against each other.
+    meanings: OnceLock<Meanings>,
     /// What each rule's references come to.
     walks: OnceLock<Vec<(RuleId, Walk)>>,
     /// Today, where that is known.
@@ -74,8 +78,36 @@ impl<'a, 't> Context<'a, 't> {
             || rayon::join(|| text::read(survey, &families, &lock), || Overlap::new(survey)),
         );
         let search = PatternSearch::new(&project.index);
-        let (idle, clashes, walks) = Default::default();
-        Ok(Context { workspace, project, survey, facts, families, texts, overlap, search, idle, clashes, walks, today })
+        let (idle, clashes, meanings, walks) = Default::default();
+        Ok(Context {
+            workspace,
+            project,
+            survey,
+            facts,
+            families,
+            texts,
+            overlap,
+            search,
+            idle,
+            clashes,
+            meanings,
+            walks,
+            today,
+        })
+    }
+
+    /// What the directives of all rules mean, held against each other.
+    pub(super) fn meanings(&self) -> &Meanings {
+        self.meanings.get_or_init(|| {
+            let takes_part = |text: &Text| text.told.iter().any(|id| self.rule(*id).takes_part());
+            let config = &self.workspace.config;
+            if config.families.is_empty() && config.concepts.is_empty() {
+                return Meanings::read(&self.texts, &takes_part, Lexicon::built_in());
+            }
+            let concepts = config.concepts.values().map(|own| (&own.same[..], &own.opposite[..])).collect();
+            let own = OwnLists { families: Some(&config.families), concepts };
+            Meanings::read(&self.texts, &takes_part, &Lexicon::with(&own))
+        })
     }
 
     /// The rule of a number.

@@ -31,6 +31,8 @@ pub struct Finding {
     pub on_request: bool,
     /// Whether it rests on a profile that nobody wrote.
     pub guessed: bool,
+    /// Whether it is likely rather than sure; it is a note then, whatever its check is set to.
+    pub likely: bool,
     /// The edits to the file that mend it, where that is safe; they don't overlap and are in order.
     pub fix: Vec<Edit>,
 }
@@ -70,6 +72,7 @@ impl Finding {
             witness: None,
             on_request: false,
             guessed: false,
+            likely: false,
             fix: Vec::new(),
         }
     }
@@ -115,6 +118,13 @@ impl Finding {
     #[must_use]
     pub fn on_request(mut self, on_request: bool) -> Self {
         self.on_request = on_request;
+        self
+    }
+
+    /// Likely rather than sure.
+    #[must_use]
+    pub fn likely(mut self, likely: bool) -> Self {
+        self.likely = likely;
         self
     }
 

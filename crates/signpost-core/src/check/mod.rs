@@ -13,6 +13,7 @@ mod finding;
 pub mod fix;
 mod header;
 pub mod info;
+mod meaning;
 mod overlap;
 mod place;
 mod reference;

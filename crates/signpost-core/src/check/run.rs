@@ -78,6 +78,9 @@ type Registered = (&'static CheckInfo, Run);
 fn as_set(settings: &Settings<'_>, findings: Vec<Finding>) -> impl Iterator<Item = Finding> {
     findings.into_iter().filter_map(|mut finding| {
         finding.severity = settings.severity(&finding)?;
+        if finding.likely {
+            finding.severity = finding.severity.min(Severity::Note);
+        }
         Some(finding)
     })
 }

@@ -14,7 +14,7 @@ pub use lint::{CheckSetting, FailOn, LintConfig, LintPaths, Severity};
 pub use parity::{Allowed, ParityConfig};
 pub use path_pattern::PathPattern;
 pub use publish::{OfferedElsewhere, PublishConfig};
-pub use words::Words;
+pub use words::{Concept, Words};
 
 #[cfg(feature = "schema")]
 use schemars::JsonSchema;
@@ -40,6 +40,8 @@ pub struct Config {
     pub publish: PublishConfig,
     /// More families of choices that exclude each other, by name.
     pub families: BTreeMap<String, Vec<String>>,
+    /// More words that mean the same, and their opposites, by name.
+    pub concepts: BTreeMap<String, Concept>,
     /// Words that the checks of wording look for.
     pub words: Words,
 }

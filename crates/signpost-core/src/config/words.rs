@@ -1,4 +1,4 @@
-//! `[words]`.
+//! `[words]` and `[concepts]`.
 
 #[cfg(feature = "schema")]
 use schemars::JsonSchema;
@@ -19,4 +19,15 @@ pub struct Words {
     pub placeholder: Vec<String>,
     /// Words that no check of wording minds.
     pub fine: Vec<String>,
+}
+
+/// `[concepts.NAME]`: words that mean the same to a project, and their opposites.
+#[derive(Clone, Debug, Default, Deserialize, Serialize)]
+#[cfg_attr(feature = "schema", derive(JsonSchema))]
+#[serde(deny_unknown_fields, default)]
+pub struct Concept {
+    /// Words for it, also several in a row.
+    pub same: Vec<String>,
+    /// Words for its opposite.
+    pub opposite: Vec<String>,
 }

@@ -53,6 +53,8 @@ pub struct Frame {
     pub forbids: bool,
     /// `Examples:`: what stands below is no directive.
     pub example: bool,
+    /// Its words, where it names files or a situation rather than a subject.
+    pub limit: Option<Box<str>>,
 }
 
 impl Frame {
@@ -126,6 +128,7 @@ pub fn heading(title: &str, top: bool) -> Frame {
     }
     if top {
         frame.conditions.retain(|condition| matches!(condition, Condition::Language(_)));
+        frame.limit = (!frame.conditions.is_empty()).then(|| title.into());
         return frame;
     }
     let opens =
@@ -143,6 +146,8 @@ pub fn heading(title: &str, top: bool) -> Frame {
     }
     frame.conditions.sort();
     frame.conditions.dedup();
+    let limits = opens || frame.conditions.iter().any(Condition::is_of_files);
+    frame.limit = limits.then(|| title.into());
     frame
 }
 
@@ -165,6 +170,9 @@ pub fn lead_in(text: &str) -> Frame {
         frame.conditions.retain(|condition| !matches!(condition, Condition::Heading(_)));
         frame.conditions.retain(|_| all.len() <= 3);
         frame.about.clear();
+        frame.limit = frame.limit.filter(|_| all.len() <= 3);
+    } else if frame.is_condition() {
+        frame.limit = Some(text.trim_end_matches([':', ' ', '*', '_']).into());
     }
     let first: Vec<&str> = all.iter().take(3).map(|word| word.low.as_str()).collect();
     frame.forbids |= matches!(

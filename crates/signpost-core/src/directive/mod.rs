@@ -114,6 +114,10 @@ pub struct Directive {
     pub conditions: Box<[Box<str>]>,
     /// Whether it is a list item rather than a sentence.
     pub item: bool,
+    /// The headings and lead-ins above it that say for which files, or when, it holds.
+    pub limits: Box<[Box<str>]>,
+    /// Whether it stands below `Never:` or the like.
+    pub forbidden: bool,
 }
 
 /// What a directive means.
@@ -172,6 +176,8 @@ pub struct Section {
 pub struct Outline {
     /// The directives, in order.
     pub directives: Vec<Directive>,
+    /// Rows of tables, in order: they say something too, and are no directives of their own.
+    pub rows: Vec<Directive>,
     /// Code, in order.
     pub code: Vec<Code>,
     /// HTML comments, in order.

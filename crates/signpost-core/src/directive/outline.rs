@@ -90,6 +90,7 @@ impl Reader<'_> {
                 Event::End(TagEnd::BlockQuote(_) | TagEnd::CodeBlock | TagEnd::Table | TagEnd::HtmlBlock) => {
                     quoted = quoted.saturating_sub(1);
                 }
+                Event::End(TagEnd::TableRow) if quoted == 1 => self.row(range),
                 Event::Start(Tag::Strikethrough) => struck += 1,
                 Event::End(TagEnd::Strikethrough) => struck = struck.saturating_sub(1),
                 Event::Start(Tag::Heading { level, .. }) => {
@@ -287,13 +288,34 @@ impl Reader<'_> {
                 conditions: frames().flat_map(|frame| frame.conditions.iter().cloned()).collect(),
                 about: frames().flat_map(|frame| frame.about.iter().cloned()).collect(),
                 forbids: frames().any(|frame| frame.forbids),
-                example: false,
+                ..Frame::default()
             };
             self.said.push(clause::read(self.text, span.clone(), item, &frame, families));
         }
-        self.outline.directives.push(Directive { span, words: words.into(), conditions: conditions.into(), item });
+        let directive = self.made(span, words, conditions.into(), item);
+        self.outline.directives.push(directive);
+    }
+
+    fn made(&self, span: Range<usize>, words: String, conditions: Box<[Box<str>]>, item: bool) -> Directive {
+        let frames = || self.headings.iter().map(|(.., frame)| frame).chain(&self.leads);
+        let limits: Vec<Box<str>> = frames().filter_map(|frame| frame.limit.clone()).collect();
+        let forbidden = frames().any(|frame| frame.forbids);
+        Directive { span, words: words.into(), conditions, item, limits: limits.into(), forbidden }
+    }
+
+    /// A row of a table, which names a thing and says something of it.
+    fn row(&mut self, range: Range<usize>) {
+        let span = trim_range(self.text, range);
+        let words = normal(&self.without_comments(&span));
+        if self.outline.rows.len() < MOST_ROWS && span.len() <= LONGEST && !words.is_empty() && !self.is_full() {
+            let row = self.made(span, words, Box::default(), true);
+            self.outline.rows.push(row);
+        }
     }
 }
+
+/// So many rows of tables are read of a text.
+const MOST_ROWS: usize = 200;
 
 /// A directive is no longer than this, in bytes. Nobody writes one that is, but for those who want to keep us busy: what
 /// the words around a word mean is asked again for each of them.

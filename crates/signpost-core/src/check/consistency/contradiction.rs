@@ -1,18 +1,21 @@
 use super::quoted;
-use crate::base::repo_path::RepoPath;
+use crate::base::repo_path::{Location, RepoPath};
+use crate::check::meaning::{Pair as MeaningPair, Place};
 use crate::check::overlap::Crowd;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::directive::clash::clash;
 use crate::directive::condition::Condition;
+use crate::directive::reading::compare::{Because, Certainty, Kind};
 use crate::directive::{About, Claim};
 use crate::profile::{Conflict, Reach};
 use crate::project::rule::Rule;
 use crate::resolve::zones::RuleId;
-use rustc_hash::FxHashMap;
+use rustc_hash::{FxHashMap, FxHashSet};
 use std::cell::OnceCell;
 use std::collections::BTreeSet;
 use std::ops::Range;
+use std::rc::Rc;
 
 pub(in crate::check) const INFO: CheckInfo =
     CheckInfo::new("consistency/contradiction", Severity::Error, include_str!("contradiction.toml"));
@@ -20,12 +23,14 @@ pub(in crate::check) const INFO: CheckInfo =
 pub(in crate::check) const OVERRIDE: CheckInfo =
     CheckInfo::new("consistency/override", Severity::Note, include_str!("override.toml"));
 
-/// A claim where it stands.
+/// What is said where it stands.
 #[derive(Clone, Copy)]
 struct Told<'a> {
     text: usize,
+    /// The number of the [statement](Text::statement).
     directive: usize,
-    claim: &'a Claim,
+    /// Under which conditions.
+    conditions: &'a [Condition],
 }
 
 /// Two directives that contradict each other.
@@ -85,7 +90,7 @@ fn find(context: &Context<'_, '_>) -> Vec<Finding> {
                     About::Measure { of, .. } => (1, &**of, 0),
                     About::Act { key, .. } => (2, &**key, 0),
                 };
-                let told = Told { text: number, directive, claim };
+                let told = Told { text: number, directive, conditions: &claim.conditions };
                 let classes = subjects.entry(key).or_default();
                 match classes.iter().position(|class| class.claim == claim) {
                     Some(class) => classes[class].told.push(told),
@@ -98,7 +103,7 @@ fn find(context: &Context<'_, '_>) -> Vec<Finding> {
     for classes in subjects.into_values() {
         // Put together once, however many other classes there are.
         let gathered: Vec<OnceCell<Gathered<'_>>> = classes.iter().map(|_| OnceCell::new()).collect();
-        let get = |at: usize| gathered[at].get_or_init(|| Gathered::new(context, &classes[at]));
+        let get = |at: usize| gathered[at].get_or_init(|| Gathered::new(context, &classes[at].told));
         for (at, one) in classes.iter().enumerate() {
             for (other_at, other) in classes.iter().enumerate().skip(at + 1) {
                 if clash(&context.families, one.claim, other.claim) && alike(one.claim, other.claim) {
@@ -107,7 +112,81 @@ fn find(context: &Context<'_, '_>) -> Vec<Finding> {
             }
         }
     }
+    let known: FxHashSet<Places> = findings.iter().flat_map(places).collect();
+    findings.extend(by_meaning(context).filter(|one| !places(one).any(|places| known.contains(&places))));
     findings
+}
+
+/// Where two directives stand, the first one first.
+type Places = [(Location, usize); 2];
+
+fn places(finding: &Finding) -> impl Iterator<Item = Places> {
+    finding.related.iter().map(|other| {
+        let mut places = [(finding.location.clone(), finding.span.start), (other.location.clone(), other.span.start)];
+        places.sort();
+        places
+    })
+}
+
+/// What contradicts each other by what it means, in whatever words.
+fn by_meaning<'a>(context: &'a Context<'_, '_>) -> impl Iterator<Item = Finding> + 'a {
+    let meanings = context.meanings();
+    let gather = |number: usize| {
+        let told = |place: &Place| Told { text: place.text, directive: place.statement, conditions: &[] };
+        Gathered::new(context, &meanings.classes[number].places.iter().map(told).collect::<Vec<_>>())
+    };
+    let mut gathered: FxHashMap<usize, Rc<Gathered<'a>>> = FxHashMap::default();
+    let against =
+        |pair: &&MeaningPair| pair.verdict.kind == Kind::Contradiction && pair.verdict.certainty >= Certainty::Likely;
+    meanings.pairs.iter().filter(against).flat_map(move |pair| {
+        let mut get = |number: usize| gathered.entry(number).or_insert_with(|| Rc::new(gather(number))).clone();
+        let (one, other) = (get(pair.one), get(pair.other));
+        let likely = pair.verdict.certainty == Certainty::Likely;
+        meet(context, &one, &other).into_iter().map(move |finding| explained(context, finding, pair).likely(likely))
+    })
+}
+
+/// With the words that tell: `75 % here, 90 % there`.
+fn explained(context: &Context<'_, '_>, mut finding: Finding, pair: &MeaningPair) -> Finding {
+    let classes = &context.meanings().classes;
+    let said = |class: usize, words: (u32, u32)| {
+        let place = classes[class].places.first()?;
+        let text = &context.texts[place.text];
+        let directive = text.words(text.statement(place.statement));
+        told_words(directive, words.0 as usize..words.1 as usize)
+    };
+    let [one, other] = pair.verdict.words;
+    let (Some(one), Some(other)) = (said(pair.one, one), said(pair.other, other)) else { return finding };
+    // The finding stands at the later of the two.
+    let here = |class: usize| {
+        classes[class].places.iter().any(|place| {
+            let text = &context.texts[place.text];
+            *text.location() == finding.location && text.statement(place.statement).start == finding.span.start
+        })
+    };
+    let (own, others) = if here(pair.one) { (one, other) } else { (other, one) };
+    let differs = own.to_lowercase() != others.to_lowercase();
+    let because = match pair.verdict.because {
+        Because::OtherNumber | Because::OtherVersion | Because::OtherChoice | Because::OtherValue if differs => {
+            format!(": {own} here, {others} there")
+        }
+        Because::DeniedChoice | Because::SwappedChoice => format!(": one asks for {own}, the other for something else"),
+        Because::Order => ": they turn the order round".to_owned(),
+        _ => format!(": one is for it, one against ({own})"),
+    };
+    finding.message += &because;
+    finding
+}
+
+/// Some words of a directive, and the unit that follows a number.
+fn told_words(directive: &str, span: Range<usize>) -> Option<String> {
+    let words = directive.get(span.clone()).filter(|words| !words.is_empty())?;
+    let number = words.starts_with(|c: char| c.is_ascii_digit());
+    let rest = directive.get(span.end..)?;
+    let unit = rest.trim_start().split(|c: char| !c.is_alphanumeric() && c != '%').next().unwrap_or_default();
+    let blank = if rest.starts_with(' ') { " " } else { "" };
+    let is_unit = number && rest.len() - rest.trim_start().len() < 2 && !unit.is_empty() && unit.len() < 12;
+    Some(if is_unit { format!("{words}{blank}{unit}") } else { words.trim_matches('`').to_owned() })
 }
 
 /// Roles are instructions for another conversation.
@@ -124,10 +203,10 @@ fn alike(one: &Claim, other: &Claim) -> bool {
 
 /// Whether the conditions are the same for files that both rules are about: one that the scope of either
 /// implies says nothing there.
-fn same_conditions(one: &Claim, rule: &Rule, other: &Claim, other_rule: &Rule) -> bool {
-    let rest = |claim: &Claim| -> Vec<Condition> {
+fn same_conditions(one: &[Condition], rule: &Rule, other: &[Condition], other_rule: &Rule) -> bool {
+    let rest = |conditions: &[Condition]| -> Vec<Condition> {
         let implied = |condition: &Condition| implies(rule, condition) || implies(other_rule, condition);
-        claim.conditions.iter().filter(|condition| !implied(condition)).cloned().collect()
+        conditions.iter().filter(|condition| !implied(condition)).cloned().collect()
     };
     rest(one) == rest(other)
 }
@@ -167,11 +246,11 @@ struct Gathered<'a> {
 }
 
 impl<'a> Gathered<'a> {
-    fn new(context: &Context<'_, '_>, class: &Class<'a>) -> Self {
+    fn new(context: &Context<'_, '_>, told: &[Told<'a>]) -> Self {
         let of = |told: &Told<'a>| -> Vec<(RuleId, Told<'a>)> {
             context.texts[told.text].told.iter().map(|id| (*id, *told)).collect()
         };
-        let mut said: Vec<(RuleId, Told<'a>)> = class.told.iter().flat_map(of).collect();
+        let mut said: Vec<(RuleId, Told<'a>)> = told.iter().flat_map(of).collect();
         said.sort_by_key(|(id, told)| (*id, told.directive));
         let (mut crowd, mut by_rule) = (Crowd::default(), FxHashMap::<RuleId, Range<usize>>::default());
         for (number, (id, _)) in said.iter().enumerate() {
@@ -246,7 +325,7 @@ fn encounter(context: &Context<'_, '_>, one: (RuleId, Told<'_>), other: (RuleId,
     if context.texts[first.text].published && context.texts[second.text].published {
         return None;
     }
-    if !same_conditions(first.claim, context.rule(a), second.claim, context.rule(b)) {
+    if !same_conditions(first.conditions, context.rule(a), second.conditions, context.rule(b)) {
         return None;
     }
     Some(Encounter { witness: context.overlap.of(context.survey, a, b)?, wins: wins(context, a, b) })
@@ -278,7 +357,7 @@ fn finding(context: &Context<'_, '_>, pairs: &[Pair<'_>]) -> Finding {
     };
     let place_of = |told: &Told<'_>| {
         let text = &context.texts[told.text];
-        (text, text.outline.directives[told.directive].span.clone())
+        (text, text.statement(told.directive).clone())
     };
     let ((text, span), (first, first_span)) = (place_of(late), place_of(early));
     let words = quoted(first.words(&first_span));

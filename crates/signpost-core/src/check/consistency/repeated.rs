@@ -1,8 +1,12 @@
+use super::quoted;
+use crate::base::repo_path::RepoPath;
+use crate::check::meaning::{Pair, Place};
 use crate::check::overlap::Crowd;
 use crate::check::text::items;
 use crate::check::text::not_listed;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
+use crate::directive::reading::compare::{Certainty, Kind};
 use crate::resolve::zones::RuleId;
 use rustc_hash::FxHashMap;
 
@@ -38,6 +42,10 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
     let most = context.most_findings();
     let mut listed = FxHashMap::default();
     let mut number_of = vec![0; context.texts.len()];
+    for (finding, text) in by_meaning(context) {
+        number_of[text] += 1;
+        findings.extend((number_of[text] <= most).then_some(finding));
+    }
     for mut told in by_key.into_values().filter(|told| told.len() > 1) {
         told.sort_by_key(|one| (one.id, one.directive));
         let mut crowd = Crowd::default();
@@ -66,6 +74,48 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
     for (text, number) in context.texts.iter().zip(number_of).filter(|(_, number)| *number > most) {
         findings.push(not_listed(&INFO, text, number - most));
     }
+}
+
+/// What says the same in other words, with the number of the text that says it again.
+fn by_meaning(context: &Context<'_, '_>) -> Vec<(Finding, usize)> {
+    let meanings = context.meanings();
+    let same = |pair: &&Pair| pair.verdict.kind == Kind::Same && pair.verdict.certainty >= Certainty::Likely;
+    let mut found = Vec::new();
+    for pair in meanings.pairs.iter().filter(same) {
+        let places = |class: usize| meanings.classes[class].places.iter().take(MOST_PLACES);
+        let met = places(pair.one)
+            .find_map(|one| places(pair.other).find_map(|other| Some((*one, *other, meeting(context, *one, *other)?))));
+        let Some((one, other, (id, witness))) = met else { continue };
+        let (first, again) = (one.min(other), one.max(other));
+        let (text, first_text) = (&context.texts[again.text], &context.texts[first.text]);
+        let span = first_text.statement(first.statement).clone();
+        let place = if first.text == again.text { "above".to_owned() } else { format!("in {}", first_text.location()) };
+        let likely = pair.verdict.certainty == Certainty::Likely;
+        let message = format!("this says in other words what {} {place} says", quoted(first_text.words(&span)));
+        let finding = Finding::new(&INFO, text.location().clone(), text.statement(again.statement).clone(), message)
+            .help("keep the one whose scope is right, and delete the other")
+            .for_assistant(&context.profile(id).name)
+            .related(first_text.location(), span, "said here first")
+            .witness(witness.filter(|_| first.text != again.text))
+            .likely(likely);
+        found.push((finding, again.text));
+    }
+    found
+}
+
+/// So many places of the same words are tried.
+const MOST_PLACES: usize = 8;
+
+/// A rule of the second place, and a file that is told both.
+fn meeting(context: &Context<'_, '_>, one: Place, other: Place) -> Option<(RuleId, Option<RepoPath>)> {
+    let (text, others) = (&context.texts[one.text], &context.texts[other.text]);
+    if text.published || others.published {
+        return None;
+    }
+    text.told.iter().find_map(|id| {
+        let beside = others.told.iter().filter(|other| other.assistant == id.assistant);
+        beside.into_iter().find_map(|other| Some((*other, context.overlap.of(context.survey, *id, *other)?)))
+    })
 }
 
 /// Whole files that are the same are `place/loaded-twice`.

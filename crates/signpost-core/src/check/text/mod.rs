@@ -97,6 +97,17 @@ impl Text {
         self.outline.directives.iter().zip(&self.said)
     }
 
+    /// Its directives and, after them, the rows of its tables.
+    pub fn statements(&self) -> impl Iterator<Item = &Directive> {
+        self.outline.directives.iter().chain(&self.outline.rows)
+    }
+
+    /// The bytes of one of its [`statements`](Self::statements).
+    pub fn statement(&self, number: usize) -> &Range<usize> {
+        let directives = &self.outline.directives;
+        &directives.get(number).unwrap_or_else(|| &self.outline.rows[number - directives.len()]).span
+    }
+
     /// What the clause around a byte of a directive asks.
     pub(super) fn modality_at(&self, number: usize, at: usize) -> Option<Modality> {
         modality_at(self.said[number].modality, &self.light(number).clauses, at)

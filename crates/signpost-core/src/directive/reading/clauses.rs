@@ -6,14 +6,15 @@ use std::ops::Range;
 
 /// What a clause of its own begins with; what begins otherwise after a dash or full stop is a reason.
 const STARTS: &[&str] = &[
-    "never", "don't", "do", "no", "not", "avoid", "use", "prefer", "always", "only", "keep", "put", "write", "run", "return",
-    "open", "add", "make", "leave", "name", "call", "set", "let", "throw", "log", "wrap", "merge", "squash", "rebase",
-    "commit", "push", "store", "show", "hide", "ask", "delete", "remove", "move", "create", "import", "export",
-    "convert", "handle", "catch", "check", "fix", "start", "give", "take", "choose", "go", "pass", "send", "read",
-    "build", "install", "edit", "change", "follow", "mark", "document", "explain", "stop", "wait", "retry", "cache",
-    "validate", "reject", "accept", "recover", "omit", "skip", "pin", "drop", "load", "format", "sort", "split", "mock",
-    "everything", "nothing", "nobody", "every", "each", "all", "stay", "print", "raise", "emit", "limit", "tag",
-    "reuse", "update", "prefix", "begin", "end", "declare", "define", "cut", "answer", "reply", "round", "compute",
+    "never", "don't", "do", "no", "not", "avoid", "use", "prefer", "always", "only", "keep", "put", "write", "run",
+    "return", "open", "add", "make", "leave", "name", "call", "set", "let", "throw", "log", "wrap", "merge", "squash",
+    "rebase", "commit", "push", "store", "show", "hide", "ask", "delete", "remove", "move", "create", "import",
+    "export", "convert", "handle", "catch", "check", "fix", "start", "give", "take", "choose", "go", "pass", "send",
+    "read", "build", "install", "edit", "change", "follow", "mark", "document", "explain", "stop", "wait", "retry",
+    "cache", "validate", "reject", "accept", "recover", "omit", "skip", "pin", "drop", "load", "format", "sort",
+    "split", "mock", "everything", "nothing", "nobody", "every", "each", "all", "stay", "print", "raise", "emit",
+    "limit", "tag", "reuse", "update", "prefix", "begin", "end", "declare", "define", "cut", "answer", "reply",
+    "round", "compute",
 ];
 const SOFTENERS: &[&str] = &["please", "then", "and", "but", "instead", "also", "just", "so"];
 /// A clause with one of these asks for something, however it begins.
@@ -25,9 +26,10 @@ const BECAUSE: &[&str] = &["because", "otherwise", "whereas"];
 const PRONOUNS: &[&str] =
     &["it", "they", "we", "this", "that", "nobody", "somebody", "everybody", "people", "these", "which", "those"];
 const STATES: &[&str] = &[
-    "is", "are", "was", "were", "have", "has", "had", "just", "already", "would", "will", "can", "cannot", "get", "got",
-    "do", "does", "makes", "keeps", "helps", "breaks", "costs", "saves", "can't", "isn't", "don't", "doesn't", "needs",
-    "takes", "gives", "reads", "hurt", "hide", "hides", "rot", "rots", "slow", "slows", "lets", "gets", "knows",
+    "is", "are", "was", "were", "have", "has", "had", "just", "already", "would", "will", "can", "cannot", "get",
+    "got", "do", "does", "makes", "keeps", "helps", "breaks", "costs", "saves", "can't", "isn't", "don't", "doesn't",
+    "needs", "takes", "gives", "reads", "hurt", "hide", "hides", "rot", "rots", "slow", "slows", "lets", "gets",
+    "knows",
 ];
 const EXPLAINING: &[&str] = &["our", "the", "it", "they", "we", "this", "that", "there", "its", "their"];
 const REASON_AFTER_AS: &[&str] =
@@ -48,8 +50,11 @@ pub(super) fn clauses(text: &str, span: Range<usize>) -> Vec<Vec<Word>> {
         }
         let parts = matches!(word.sep, Sep::Stop | Sep::Semicolon | Sep::Dash) && !follows_abbreviation(&clauses)
             || word.sep == Sep::Comma
-                && (word.is(IMPERATIVES) || word.is(&["so"]) && next.is_some_and(|next| next.is(IMPERATIVES) || next.is(&["never"])))
-                && clauses.last().is_some_and(|clause| clause.len() > 2 && !clause[0].is(CONDITIONS) && !clause[0].is(LEADING));
+                && (word.is(IMPERATIVES)
+                    || word.is(&["so"]) && next.is_some_and(|next| next.is(IMPERATIVES) || next.is(&["never"])))
+                && clauses
+                    .last()
+                    .is_some_and(|clause| clause.len() > 2 && !clause[0].is(CONDITIONS) && !clause[0].is(LEADING));
         if parts || clauses.is_empty() {
             clauses.push(Vec::new());
         }
@@ -76,12 +81,16 @@ const MOST_CLAUSES: usize = 5;
 
 /// After a comma these begin something else to do, rather than go on with a list.
 const IMPERATIVES: &[&str] = &[
-    "use", "avoid", "prefer", "convert", "return", "throw", "keep", "put", "write", "move", "add", "ask", "don't", "let",
-    "leave", "import", "export", "wrap", "call", "run", "open", "store", "show", "do", "mention", "create", "fix",
+    "use", "avoid", "prefer", "convert", "return", "throw", "keep", "put", "write", "move", "add", "ask", "don't",
+    "let", "leave", "import", "export", "wrap", "call", "run", "open", "store", "show", "do", "mention", "create",
+    "fix",
 ];
 
 fn follows_abbreviation(clauses: &[Vec<Word>]) -> bool {
-    clauses.last().and_then(|clause| clause.last()).is_some_and(|word| word.is(&["e.g", "i.e", "etc", "vs", "max", "min", "approx", "incl"]))
+    clauses
+        .last()
+        .and_then(|clause| clause.last())
+        .is_some_and(|word| word.is(&["e.g", "i.e", "etc", "vs", "max", "min", "approx", "incl"]))
 }
 
 /// What stands between round brackets, outside of code.
@@ -127,8 +136,9 @@ pub(super) fn says_all(text: &str) -> bool {
 
 /// `Important:`, `Note:` say nothing.
 fn cut_label(clause: &mut Vec<Word>) {
-    let says_nothing =
-        |word: &Word| word.is(&["important", "note", "nb", "warning", "caution", "attention", "rule", "reminder", "remember"]);
+    let says_nothing = |word: &Word| {
+        word.is(&["important", "note", "nb", "warning", "caution", "attention", "rule", "reminder", "remember"])
+    };
     if clause.len() > 2 && says_nothing(&clause[0]) && clause[1].sep >= Sep::Comma {
         clause.remove(0);
     }
@@ -167,16 +177,23 @@ fn cut_reason(clause: &mut Vec<Word>) {
 
 /// `the linter complains`, `our users read it`: a sentence of its own.
 fn states(rest: &[Word]) -> bool {
-    let end = (1..rest.len().min(5)).find(|at| rest[*at].sep >= Sep::Comma || rest[*at].is(&["and", "or"])).unwrap_or(rest.len().min(5));
+    let end = (1..rest.len().min(5))
+        .find(|at| rest[*at].sep >= Sep::Comma || rest[*at].is(&["and", "or"]))
+        .unwrap_or(rest.len().min(5));
     rest[..end].iter().enumerate().skip(2).any(|(at, word)| {
-        word.is(STATES) || word.low.ends_with('s') && !word.code && VERBS.contains(&word.low.trim_end_matches('s')) && at + 1 <= rest.len()
+        word.is(STATES)
+            || word.low.ends_with('s')
+                && !word.code
+                && VERBS.contains(&word.low.trim_end_matches('s'))
+                && at + 1 <= rest.len()
     })
 }
 
-const CONDITIONS: &[&str] = &["when", "if", "while", "whenever", "until", "once", "before", "after", "where", "wherever"];
+const CONDITIONS: &[&str] =
+    &["when", "if", "while", "whenever", "until", "once", "before", "after", "where", "wherever"];
 const LEADING: &[&str] = &[
-    "in", "on", "for", "during", "inside", "within", "under", "with", "without", "outside", "from", "at", "as", "other",
-    "apart", "unless", "except", "to",
+    "in", "on", "for", "during", "inside", "within", "under", "with", "without", "outside", "from", "at", "as",
+    "other", "apart", "unless", "except", "to",
 ];
 const EXCEPTIONS: &[&str] = &["unless", "except", "other", "apart"];
 const MARKS: &[&str] = &["never", "always", "use", "don't", "prefer", "must", "avoid", "do", "please"];
@@ -205,7 +222,10 @@ pub(super) fn parts(tokens: &mut [Token<'_>]) -> bool {
         let token = &tokens[at];
         let is_once = token.is(&["once"]) && tokens.get(at + 1).is_none_or(|next| next.word.sep != Sep::None);
         let opens = token.part == Part::Main
-            && (token.is(CONDITIONS) || token.is(&["unless", "except"]) || other_than(tokens, at) || all_but(tokens, at))
+            && (token.is(CONDITIONS)
+                || token.is(&["unless", "except"])
+                || other_than(tokens, at)
+                || all_but(tokens, at))
             && !is_once
             && !(token.is(&["after", "before"]) && is_measure(&tokens[at + 1..]));
         if opens {
@@ -228,13 +248,20 @@ pub(super) fn parts(tokens: &mut [Token<'_>]) -> bool {
 /// `A first, then B`, `A first and B afterwards`, `A stands above B`: what comes second is the order's part.
 fn in_turn(tokens: &mut [Token<'_>]) {
     let main = |token: &Token<'_>| token.part == Part::Main;
-    let placed = tokens.iter().any(|token| token.is(&["come", "comes", "stand", "stands", "go", "goes", "put", "place", "placed"]));
-    let above = tokens.iter().position(|token| main(token) && token.is(&["above", "ahead", "below", "behind", "precede", "precedes"]));
-    if let Some(above) = above.filter(|at| placed && *at > 0 && tokens.get(at + 1).is_some_and(|next| next.number().is_none())) {
+    let placed = tokens
+        .iter()
+        .any(|token| token.is(&["come", "comes", "stand", "stands", "go", "goes", "put", "place", "placed"]));
+    let above = tokens
+        .iter()
+        .position(|token| main(token) && token.is(&["above", "ahead", "below", "behind", "precede", "precedes"]));
+    if let Some(above) =
+        above.filter(|at| placed && *at > 0 && tokens.get(at + 1).is_some_and(|next| next.number().is_none()))
+    {
         tokens[above..].iter_mut().for_each(|token| token.part = Part::Order);
         return;
     }
-    let last = tokens.iter().position(|token| main(token) && token.is(&["then", "afterwards", "last", "second", "after"]));
+    let last =
+        tokens.iter().position(|token| main(token) && token.is(&["then", "afterwards", "last", "second", "after"]));
     let Some(last) = last.filter(|at| *at > 0) else { return };
     let first = tokens[..last].iter().any(|token| token.is(&["first"]));
     let from = if tokens[last].is(&["then"]) {
@@ -262,7 +289,8 @@ fn is_measure(rest: &[Token<'_>]) -> bool {
     if first.is(&["half"]) && second.is(&["a", "an"]) {
         return true;
     }
-    first.number().is_some() && (super::numbers::is_unit(second.low) || first.low.starts_with(|c: char| c.is_ascii_digit()))
+    first.number().is_some()
+        && (super::numbers::is_unit(second.low) || first.low.starts_with(|c: char| c.is_ascii_digit()))
 }
 
 fn other_than(tokens: &[Token<'_>], at: usize) -> bool {
@@ -284,7 +312,8 @@ fn contrasts(tokens: &mut [Token<'_>]) -> bool {
         }
         let token = &tokens[at];
         let apart = token.word.sep >= Sep::Comma;
-        let denied = token.is(&["not", "never", "no"]) && apart && !next_is(tokens, at, &["only", "even", "later", "more"]);
+        let denied =
+            token.is(&["not", "never", "no"]) && apart && !next_is(tokens, at, &["only", "even", "later", "more"]);
         let rather = token.is(&["rather"]) && next_is(tokens, at, &["than"])
             || token.is(&["instead"]) && next_is(tokens, at, &["of"])
             || token.is(&["as"]) && next_is(tokens, at, &["opposed"])

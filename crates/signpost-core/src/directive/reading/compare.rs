@@ -26,24 +26,40 @@ pub enum Certainty {
 
 /// What tells.
 #[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Debug)]
-#[allow(missing_docs)]
 pub enum Because {
+    /// One asks for what the other forbids.
     Opposite,
+    /// The same, but for words that hardly say anything.
     OppositeButWords,
+    /// The same, but one says more.
     OppositeAndMore,
+    /// One asks for what need not be.
     NeedNot,
+    /// Another member of a family of choices.
     OtherChoice,
+    /// Another value of one setting.
     OtherNumber,
+    /// Another version.
     OtherVersion,
+    /// Another name in the same sentence.
     OtherValue,
+    /// The other way round.
     Order,
+    /// One denies what the other chooses.
     DeniedChoice,
+    /// Each denies what the other chooses.
     SwappedChoice,
+    /// All that they say is the same.
     SameMeaning,
+    /// The same, but for words that hardly say anything.
     SameButWords,
+    /// One says a little more.
     SameAndMore,
+    /// The same value of one setting.
     SameNumber,
+    /// The same choice, set against the same.
     SameChoice,
+    /// The same order.
     SameOrder,
 }
 
@@ -105,7 +121,10 @@ pub fn compare(one: &[Reading], other: &[Reading]) -> Option<Verdict> {
         (0..count).all(|at| alike.iter().any(|one| number(one) == at))
     };
     let whole = covers(one.len(), &|one| one.0) || covers(other.len(), &|one| one.1);
-    alike.first().filter(|_| whole).map(|(_, _, found)| Verdict { certainty: found.certainty.min(Certainty::Likely), ..*found })
+    alike
+        .first()
+        .filter(|_| whole)
+        .map(|(_, _, found)| Verdict { certainty: found.certainty.min(Certainty::Likely), ..*found })
 }
 
 /// How near two units are: how much alike, whether turned round, and whether two members of one family.
@@ -179,7 +198,9 @@ fn near(one: &Unit, other: &Unit) -> Near {
         let (code, plain) = if one.code { (one, other) } else { (other, one) };
         return alike(if code.words.first() == Some(&plain.key) { 0.85 } else { 0.0 });
     }
-    let shares = |unit: &Unit, whole: &Unit| unit.words.contains(&whole.key) || unit.words.iter().any(|word| whole.words.contains(word));
+    let shares = |unit: &Unit, whole: &Unit| {
+        unit.words.contains(&whole.key) || unit.words.iter().any(|word| whole.words.contains(word))
+    };
     if shares(one, other) || shares(other, one) {
         return alike(0.8);
     }
@@ -370,7 +391,43 @@ fn numbers(one: &[Number], other: &[Number]) -> Numbers {
     found
 }
 
+/// The answer for two clauses, with the words of each that tell.
 fn judge(one: &Reading, other: &Reading) -> Option<Verdict> {
+    let found = decide(one, other)?;
+    let words = words(found.because, one, other).unwrap_or_default();
+    Some(Verdict { words, ..found })
+}
+
+type Words = [(u32, u32); 2];
+
+fn words(because: Because, one: &Reading, other: &Reading) -> Option<Words> {
+    let all = |reading: &'_ Reading| -> Vec<Unit> { reading.units.clone() };
+    let (a, b) = (all(one), all(other));
+    let pairs = || a.iter().flat_map(|unit| b.iter().map(move |other| (unit, other)));
+    let spans = |(a, b): (&Unit, &Unit)| [a.span, b.span];
+    match because {
+        Because::OtherNumber | Because::OtherVersion => {
+            let numbers = one.numbers.iter().flat_map(|a| other.numbers.iter().map(move |b| (a, b)));
+            let differ =
+                |(a, b): &(&Number, &Number)| (a.unit == b.unit || a.unit == 0 || b.unit == 0) && a.value != b.value;
+            numbers.into_iter().find(differ).map(|(a, b)| [a.span, b.span])
+        }
+        Because::OtherChoice => pairs().find(|(a, b)| near(a, b).other_choice).map(spans),
+        Because::OtherValue => pairs()
+            .find(|(a, b)| a.code && b.code && a.key != b.key && a.role == Role::Value && b.role == Role::Value)
+            .map(spans),
+        Because::DeniedChoice | Because::SwappedChoice => {
+            let denied = |unit: &Unit| unit.part == Part::Contrast;
+            pairs().filter(|(a, b)| denied(a) != denied(b)).find(|(a, b)| same_sense(a, b) >= 0.8).map(spans)
+        }
+        _ => {
+            let alike = pairs().filter(|(a, b)| near(a, b).alike >= ALIKE);
+            alike.max_by(|(a, _), (b, _)| a.weight.total_cmp(&b.weight)).map(spans)
+        }
+    }
+}
+
+fn decide(one: &Reading, other: &Reading) -> Option<Verdict> {
     if one.reported || other.reported {
         return None;
     }
@@ -432,7 +489,8 @@ fn judge(one: &Reading, other: &Reading) -> Option<Verdict> {
     {
         return verdict;
     }
-    let counts = |reading: &Reading| reading.numbers.iter().any(|number| number.unit != 0 || number.value.fract() != 0.0);
+    let counts =
+        |reading: &Reading| reading.numbers.iter().any(|number| number.unit != 0 || number.value.fract() != 0.0);
     if !one.numbers.is_empty() && !other.numbers.is_empty() {
         return by_number(one, other, &found, condition, clean, !found.pairs.is_empty(), agrees);
     }
@@ -457,10 +515,16 @@ fn judge(one: &Reading, other: &Reading) -> Option<Verdict> {
             };
         }
         if strict {
-            return contradiction(Because::OppositeButWords, if hard && !excepts && !vague && !is_other_thing(&found) { 2 } else { 1 });
+            return contradiction(
+                Because::OppositeButWords,
+                if hard && !excepts && !vague && !is_other_thing(&found) { 2 } else { 1 },
+            );
         }
         let (extra_a, extra_b) = (telling(rest_a, false), telling(rest_b, false));
-        if (extra_a.is_empty() || extra_b.is_empty()) && weight(&extra_a) + weight(&extra_b) <= 1.3 && matched_weight >= 1.0 {
+        if (extra_a.is_empty() || extra_b.is_empty())
+            && weight(&extra_a) + weight(&extra_b) <= 1.3
+            && matched_weight >= 1.0
+        {
             return contradiction(Because::OppositeAndMore, 1);
         }
         return None;
@@ -487,7 +551,10 @@ fn judge(one: &Reading, other: &Reading) -> Option<Verdict> {
             if strict && matched_weight >= 1.6 {
                 return same(Because::SameButWords, 2);
             }
-            if (extra_a.is_empty() || extra_b.is_empty()) && weight(&extra_a) + weight(&extra_b) <= 1.0 && matched_weight >= 2.2 {
+            if (extra_a.is_empty() || extra_b.is_empty())
+                && weight(&extra_a) + weight(&extra_b) <= 1.0
+                && matched_weight >= 2.2
+            {
                 return same(Because::SameAndMore, 1);
             }
         }
@@ -497,11 +564,14 @@ fn judge(one: &Reading, other: &Reading) -> Option<Verdict> {
 
 /// Whether what is turned round is what they speak of, not what they ask: public functions here, private ones there.
 fn is_other_thing(found: &Match<'_>) -> bool {
-    let acts = found.pairs.iter().any(|(a, b)| (a.role == Role::Act || b.role == Role::Act) && !heavy(&[a, b]).is_empty());
+    let acts =
+        found.pairs.iter().any(|(a, b)| (a.role == Role::Act || b.role == Role::Act) && !heavy(&[a, b]).is_empty());
     let turned = found.pairs.iter().filter(|(a, b)| near(a, b).turned);
     let subject = |a: &Unit, b: &Unit| found.pairs.iter().any(|(c, d)| c.span.0 > a.span.0 && d.span.0 > b.span.0);
     turned.clone().count() == 1
-        && turned.into_iter().all(|(a, b)| a.role == Role::Thing && b.role == Role::Thing && subject(a, b) && (acts || a.span.0 == 0 || b.span.0 == 0))
+        && turned.into_iter().all(|(a, b)| {
+            a.role == Role::Thing && b.role == Role::Thing && subject(a, b) && (acts || a.span.0 == 0 || b.span.0 == 0)
+        })
 }
 
 /// Whether two clauses put the same acts in the same order; `None` where they speak of others.
@@ -535,7 +605,9 @@ fn same_occasion(one: &Reading, other: &Reading) -> bool {
         reading.units.iter().filter(|unit| unit.part == Part::Order).collect()
     }
     let (own, others) = (occasion(one), occasion(other));
-    !own.is_empty() && own.iter().all(|unit| best(unit, &others) > 0.75) && others.iter().all(|unit| best(unit, &own) > 0.75)
+    !own.is_empty()
+        && own.iter().all(|unit| best(unit, &others) > 0.75)
+        && others.iter().all(|unit| best(unit, &own) > 0.75)
 }
 
 /// The units that tell, or all where none does.
@@ -566,11 +638,8 @@ fn by_contrast(one: &Reading, other: &Reading, a: &[&Unit], b: &[&Unit], found: 
         }
         return None;
     }
-    let ((denied, asked), (own_asked, own, against)) = if denied_a.is_empty() {
-        ((&denied_b, a), (b, other, one))
-    } else {
-        ((&denied_a, b), (a, one, other))
-    };
+    let ((denied, asked), (own_asked, own, against)) =
+        if denied_a.is_empty() { ((&denied_b, a), (b, other, one)) } else { ((&denied_a, b), (a, one, other)) };
     let rest = if denied_a.is_empty() { rest_a } else { rest_b };
     let counts = |reading: &Reading| !reading.numbers.is_empty();
     if most(denied, asked) >= 0.8 && most(own_asked, asked) < 0.85 && !counts(one) && !counts(other) {
@@ -588,7 +657,15 @@ fn by_contrast(one: &Reading, other: &Reading, a: &[&Unit], b: &[&Unit], found: 
     None
 }
 
-fn by_number(one: &Reading, other: &Reading, found: &Match<'_>, condition: i8, clean: bool, matched_heavy: bool, agrees: bool) -> Option<Verdict> {
+fn by_number(
+    one: &Reading,
+    other: &Reading,
+    found: &Match<'_>,
+    condition: i8,
+    clean: bool,
+    matched_heavy: bool,
+    agrees: bool,
+) -> Option<Verdict> {
     let numbers = numbers(&one.numbers, &other.numbers);
     let [rest_a, rest_b] = &found.rest;
     let left = |rest: &[&Unit]| telling(rest, true).into_iter().filter(|unit| !unit.measure).count();
@@ -598,7 +675,13 @@ fn by_number(one: &Reading, other: &Reading, found: &Match<'_>, condition: i8, c
         return None;
     }
     let version = one.numbers.iter().any(|number| number.version);
-    if numbers.differ && !numbers.same && !numbers.soft && numbers.disjoint && (matched_heavy || version) && condition == 0 {
+    if numbers.differ
+        && !numbers.same
+        && !numbers.soft
+        && numbers.disjoint
+        && (matched_heavy || version)
+        && condition == 0
+    {
         let known = one.numbers.iter().any(|number| number.unit != 0);
         return match (left(rest_a), left(rest_b)) {
             _ if clean => contradiction(Because::OtherNumber, if numbers.bare { 2 } else { 3 }),
@@ -608,7 +691,8 @@ fn by_number(one: &Reading, other: &Reading, found: &Match<'_>, condition: i8, c
             _ => None,
         };
     }
-    if numbers.differ && !numbers.same && !numbers.soft && !numbers.disjoint && condition == 0 && clean && matched_heavy {
+    if numbers.differ && !numbers.same && !numbers.soft && !numbers.disjoint && condition == 0 && clean && matched_heavy
+    {
         // `Three times` and `up to five times`.
         let exact = |reading: &Reading| reading.numbers.iter().any(|number| number.direction == 0);
         return if exact(one) != exact(other) { contradiction(Because::OtherNumber, 1) } else { None };
@@ -665,7 +749,8 @@ fn by_choice(one: &Reading, other: &Reading, found: &Match<'_>, condition: i8) -
     }
     let [rest_a, rest_b] = &found.rest;
     let without = |rest: &[&Unit], chosen: &dyn Fn(&&(&Unit, &Unit)) -> u64| -> usize {
-        let left: Vec<&Unit> = rest.iter().filter(|unit| !found.choices.iter().any(|pair| chosen(&pair) == unit.key)).copied().collect();
+        let left: Vec<&Unit> =
+            rest.iter().filter(|unit| !found.choices.iter().any(|pair| chosen(&pair) == unit.key)).copied().collect();
         telling(&left, true).len()
     };
     let (left_a, left_b) = (without(rest_a, &|pair| pair.0.key), without(rest_b, &|pair| pair.1.key));

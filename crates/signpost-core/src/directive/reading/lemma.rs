@@ -54,8 +54,8 @@ const WHOLE: &[&str] = &[
     "any", "many", "deploy", "display", "delay", "array", "layout", "play", "relay", "away", "today", "holiday",
     "survey", "money", "honey", "journey", "valley", "component", "alphabetical", "canonical", "optional", "decimal",
     "federal", "central", "several", "mutable", "immutable", "executable", "usable", "portable", "stable", "unstable",
-    "readable", "nullable", "cacheable", "timer", "higher", "lower", "upper", "shorter", "longer", "larger",
-    "smaller", "fewer", "newer", "older", "later", "earlier", "further", "inner", "outer", "user", "newsletter",
+    "readable", "nullable", "cacheable", "timer", "higher", "lower", "upper", "shorter", "longer", "larger", "smaller",
+    "fewer", "newer", "older", "later", "earlier", "further", "inner", "outer", "user", "newsletter",
 ];
 
 /// The letters that the forms of a word, and words made of it, share. Of code and names it is the text itself.

@@ -48,8 +48,8 @@ pub struct Lexicon {
 pub struct OwnLists<'a> {
     /// Families by name.
     pub families: Option<&'a BTreeMap<String, Vec<String>>>,
-    /// Concepts by name.
-    pub concepts: Option<&'a BTreeMap<String, (Vec<String>, Vec<String>)>>,
+    /// Of each concept the words, and those for its opposite.
+    pub concepts: Vec<(&'a [String], &'a [String])>,
 }
 
 impl Lexicon {
@@ -74,8 +74,8 @@ impl Lexicon {
             }
             concepts += 1;
         }
-        for (same, opposite) in own.concepts.into_iter().flat_map(BTreeMap::values) {
-            for (words, opposite) in [(same, false), (opposite, true)] {
+        for (same, others) in &own.concepts {
+            for (words, opposite) in [(same, false), (others, true)] {
                 words.iter().for_each(|phrase| lexicon.add(phrase, Sense::Concept { number: concepts, opposite }));
             }
             concepts += 1;

@@ -19,7 +19,6 @@ use super::words::Word;
 use lexicon::Lexicon;
 pub use numbers::Number;
 use std::hash::{Hash, Hasher};
-use std::ops::Range;
 pub use units::Unit;
 
 /// The part that words play in a clause.
@@ -38,7 +37,7 @@ pub enum Part {
 }
 
 /// A word on its way into a unit.
-pub(self) struct Token<'w> {
+struct Token<'w> {
     word: &'w Word,
     low: &'w str,
     key: String,
@@ -115,9 +114,13 @@ pub struct Reading {
 }
 
 /// The hash by which words are known.
-pub(self) fn hash(text: &str) -> u64 {
+fn hash(text: &str) -> u64 {
+    hash_of(&text)
+}
+
+fn hash_of(value: &impl Hash) -> u64 {
     let mut hasher = rustc_hash::FxHasher::default();
-    text.hash(&mut hasher);
+    value.hash(&mut hasher);
     hasher.finish()
 }
 
@@ -126,43 +129,93 @@ const PERMITTING: &[&str] = &[
     "tolerated", "freely", "possible", "alright", "free",
 ];
 const PREFERRING: &[&str] = &[
-    "prefer", "prefers", "favour", "favor", "preferred", "ideally", "preferably", "better", "try", "aim", "recommended",
-    "encouraged",
+    "prefer", "prefers", "favour", "favor", "preferred", "ideally", "preferably", "better", "try", "aim",
+    "recommended", "encouraged",
 ];
 const UNIVERSAL: &[&str] = &[
     "always", "every", "each", "all", "any", "everywhere", "everything", "whenever", "ever", "throughout", "entirely",
     "whole", "consistently", "everybody", "everyone", "only",
 ];
 const WITHOUT_EXCEPTION: &[&[&str]] = &[
-    &["no", "exceptions"], &["no", "exception"], &["without", "exception"], &["not", "even"], &["no", "circumstances"],
-    &["whatever"], &["no", "matter"], &["including"], &["included"], &["too"], &["everywhere"], &["ever"],
+    &["no", "exceptions"],
+    &["no", "exception"],
+    &["without", "exception"],
+    &["not", "even"],
+    &["no", "circumstances"],
+    &["whatever"],
+    &["no", "matter"],
+    &["including"],
+    &["included"],
+    &["too"],
+    &["everywhere"],
+    &["ever"],
     &["in", "any", "case"],
 ];
 const EXCEPTING: &[&[&str]] = &[
-    &["except"], &["unless"], &["apart", "from"], &["other", "than"], &["only", "in"], &["only", "for"],
-    &["only", "when"], &["only", "if"], &["only", "where"], &["only", "the"], &["exempt"], &["exception"], &["excluded"],
+    &["except"],
+    &["unless"],
+    &["apart", "from"],
+    &["other", "than"],
+    &["only", "in"],
+    &["only", "for"],
+    &["only", "when"],
+    &["only", "if"],
+    &["only", "where"],
+    &["only", "the"],
+    &["exempt"],
+    &["exception"],
+    &["excluded"],
     &["exceptions"],
 ];
 const REPORTING: &[&[&str]] = &[
-    &["used", "to"], &["formerly"], &["previously"], &["originally"], &["historically"], &["in", "the", "past"],
-    &["back", "then"], &["years", "ago"], &["earlier", "versions"], &["earlier", "version"], &["until", "last"],
-    &["until", "recently"], &["moved", "from"], &["switched", "from"], &["migrated", "from"], &["some", "say"],
-    &["some", "people"], &["some", "teams"], &["some", "projects"], &["upstream"], &["the", "old"], &["default", "is"],
-    &["last", "year"], &["last", "month"], &["last", "spring"], &["last", "summer"], &["last", "week"], &["we", "no", "longer"],
-    &["somebody", "suggested"], &["customers", "write"],
+    &["used", "to"],
+    &["formerly"],
+    &["previously"],
+    &["originally"],
+    &["historically"],
+    &["in", "the", "past"],
+    &["back", "then"],
+    &["years", "ago"],
+    &["earlier", "versions"],
+    &["earlier", "version"],
+    &["until", "last"],
+    &["until", "recently"],
+    &["moved", "from"],
+    &["switched", "from"],
+    &["migrated", "from"],
+    &["some", "say"],
+    &["some", "people"],
+    &["some", "teams"],
+    &["some", "projects"],
+    &["upstream"],
+    &["the", "old"],
+    &["default", "is"],
+    &["last", "year"],
+    &["last", "month"],
+    &["last", "spring"],
+    &["last", "summer"],
+    &["last", "week"],
+    &["we", "no", "longer"],
+    &["somebody", "suggested"],
+    &["customers", "write"],
 ];
 
 impl Reading {
-    /// Reads the clauses of a directive that ask for something; `conditions` are the headings above it that limit it.
-    pub fn all(text: &str, span: Range<usize>, conditions: &[Box<str>], lexicon: &Lexicon) -> Vec<Reading> {
+    /// Reads the clauses of a directive that ask for something; `limits` are the headings above it that say when or for
+    /// what it holds, `forbidden` whether it stands below `Never:`.
+    pub fn all(text: &str, limits: &[Box<str>], forbidden: bool, lexicon: &Lexicon) -> Vec<Reading> {
+        let span = 0..text.len();
         let clauses = clauses::clauses(text, span.clone());
         let says_all = clauses::says_all(&text[span.clone()]);
         let asks = text[span].trim_end().ends_with('?');
         let headings: Vec<Vec<Word>> =
-            conditions.iter().map(|heading| super::words::words(heading, 0..heading.len())).collect();
+            limits.iter().map(|heading| super::words::words(heading, 0..heading.len())).collect();
         let mut found: Vec<Reading> =
             clauses.iter().map(|clause| Reading::of(clause, &headings, asks, lexicon)).collect();
         found.iter_mut().for_each(|reading| reading.without_exception |= says_all);
+        for reading in found.iter_mut().filter(|reading| forbidden && reading.negations == 0 && !reading.allows) {
+            (reading.affirms, reading.negations) = (false, 1);
+        }
         if let Some(units) = found.first().map(|first| first.units.clone()) {
             let fragment = |reading: &&mut Reading| reading.units.len() <= 2 && !reading.affirms;
             found[1..].iter_mut().filter(fragment).for_each(|reading| reading.said_of.clone_from(&units));
@@ -181,7 +234,8 @@ impl Reading {
             polarity.negations = polarity.negations.saturating_sub(1);
         }
         // `Longer than 40 lines is forbidden` bounds from above.
-        let rejects = tokens.iter().any(|token| token.is(&["reject", "rejected", "refuse", "refused", "fail", "fails", "too"]));
+        let rejects =
+            tokens.iter().any(|token| token.is(&["reject", "rejected", "refuse", "refused", "fail", "fails", "too"]));
         if polarity.negations % 2 == 1 && !polarity.need_not || rejects && polarity.negations == 0 {
             numbers.iter_mut().for_each(|number| number.direction = -number.direction);
         }
@@ -190,15 +244,19 @@ impl Reading {
         let any = |words: &[&str]| tokens.iter().any(|token| token.is(words));
         let limits = |token: &&Token<'_>| matches!(token.part, Part::Condition | Part::Exception);
         let denied = tokens.iter().filter(limits).filter(|token| {
-            !token.word.code && polarity::is_negation(token.low) || token.is(&["without", "missing", "fails", "fail", "failed"])
+            !token.word.code && polarity::is_negation(token.low)
+                || token.is(&["without", "missing", "fails", "fail", "failed"])
         });
-        let first_is_act = main().find(|token| !token.functional && !token.is(&["please", "always"])).is_some_and(|token| token.is(&["allow", "permit"]));
+        let first_is_act = main()
+            .find(|token| !token.functional && !token.is(&["please", "always"]))
+            .is_some_and(|token| token.is(&["allow", "permit"]));
         Reading {
             affirms: polarity.negations % 2 == 0,
             negations: polarity.negations,
             need_not: polarity.need_not,
             only_then: polarity.only_then,
-            allows: !first_is_act && main().any(|token| token.is(PERMITTING) || token.is(&["allow", "allows", "permit"])),
+            allows: !first_is_act
+                && main().any(|token| token.is(PERMITTING) || token.is(&["allow", "allows", "permit"])),
             prefers: main().any(|token| token.is(PREFERRING)),
             only: any(&["only"]),
             universal: any(UNIVERSAL),
@@ -213,6 +271,25 @@ impl Reading {
             units: units::units(&tokens, &numbers, lexicon),
             numbers,
         }
+    }
+}
+
+impl Reading {
+    /// Numbers for the words that tell and for what they stand for: readings that share none have nothing to do with each
+    /// other.
+    pub fn marks(&self) -> impl Iterator<Item = u64> {
+        let tells = |unit: &&Unit| !unit.filler && !unit.light_act || unit.code || !unit.senses.is_empty();
+        let of_sense = |sense: &lexicon::Sense| match sense {
+            lexicon::Sense::Concept { number, .. } => hash_of(&(0u8, *number)),
+            lexicon::Sense::Kind { family, .. } => hash_of(&(1u8, *family)),
+            lexicon::Sense::Choice { family, .. } => hash_of(&(2u8, *family)),
+        };
+        let own = self.units.iter().filter(tells).flat_map(move |unit| {
+            let words = [unit.key, unit.with_next].into_iter().chain(unit.words.iter().copied());
+            words.chain(unit.senses.iter().map(of_sense)).collect::<Vec<u64>>()
+        });
+        let lines = self.units.iter().filter(|_| !self.numbers.is_empty()).map(|unit| unit.key);
+        own.chain(lines).filter(|mark| *mark != 0)
     }
 }
 
@@ -254,7 +331,8 @@ fn is_past(tokens: &[Token<'_>]) -> bool {
 fn order(tokens: &[Token<'_>], only_then: bool) -> Option<Order> {
     let named = tokens.iter().find(|token| {
         matches!(token.part, Part::Order | Part::Condition)
-            && (token.is(&["before", "after", "once", "above", "ahead", "below", "behind", "precede", "precedes", "then"])
+            && (token
+                .is(&["before", "after", "once", "above", "ahead", "below", "behind", "precede", "precedes", "then"])
                 || only_then && token.is(&["until"]))
     });
     if let Some(named) = named {

@@ -75,12 +75,40 @@ pub(super) fn is_unit(low: &str) -> bool {
 }
 
 const SPELLED: &[(&str, f64)] = &[
-    ("zero", 0.0), ("one", 1.0), ("two", 2.0), ("three", 3.0), ("four", 4.0), ("five", 5.0), ("six", 6.0),
-    ("seven", 7.0), ("eight", 8.0), ("nine", 9.0), ("ten", 10.0), ("eleven", 11.0), ("twelve", 12.0),
-    ("thirteen", 13.0), ("fourteen", 14.0), ("fifteen", 15.0), ("sixteen", 16.0), ("twenty", 20.0), ("thirty", 30.0),
-    ("forty", 40.0), ("fifty", 50.0), ("sixty", 60.0), ("seventy", 70.0), ("eighty", 80.0), ("ninety", 90.0),
-    ("hundred", 100.0), ("thousand", 1000.0), ("dozen", 12.0), ("once", 1.0), ("twice", 2.0), ("half", 50.0),
-    ("single", 1.0), ("an", 1.0), ("a", 1.0),
+    ("zero", 0.0),
+    ("one", 1.0),
+    ("two", 2.0),
+    ("three", 3.0),
+    ("four", 4.0),
+    ("five", 5.0),
+    ("six", 6.0),
+    ("seven", 7.0),
+    ("eight", 8.0),
+    ("nine", 9.0),
+    ("ten", 10.0),
+    ("eleven", 11.0),
+    ("twelve", 12.0),
+    ("thirteen", 13.0),
+    ("fourteen", 14.0),
+    ("fifteen", 15.0),
+    ("sixteen", 16.0),
+    ("twenty", 20.0),
+    ("thirty", 30.0),
+    ("forty", 40.0),
+    ("fifty", 50.0),
+    ("sixty", 60.0),
+    ("seventy", 70.0),
+    ("eighty", 80.0),
+    ("ninety", 90.0),
+    ("hundred", 100.0),
+    ("thousand", 1000.0),
+    ("dozen", 12.0),
+    ("once", 1.0),
+    ("twice", 2.0),
+    ("half", 50.0),
+    ("single", 1.0),
+    ("an", 1.0),
+    ("a", 1.0),
 ];
 
 /// The number a word is or spells, and what stands after its digits: `10MB`.
@@ -100,13 +128,16 @@ pub(super) fn value(low: &str) -> Option<(f64, &str)> {
 }
 
 /// Words that are no unit after a number.
-const NO_UNIT: &[&str] =
-    &["or", "and", "per", "before", "after", "at", "is", "in", "for", "on", "to", "of", "with", "by", "the", "a", "if", "when", "not", "as", "than", "from", "are", "must", "should"];
+const NO_UNIT: &[&str] = &[
+    "or", "and", "per", "before", "after", "at", "is", "in", "for", "on", "to", "of", "with", "by", "the", "a", "if",
+    "when", "not", "as", "than", "from", "are", "must", "should",
+];
 const BETWEEN: &[&str] = &[
     "more", "other", "further", "consecutive", "separate", "additional", "failed", "open", "small", "parallel", "new",
     "old", "full", "whole", "lower", "upper", "single", "different", "blank", "empty", "concurrent", "active",
 ];
-const NAMED_VERSION: &[&str] = &["port", "edition", "node", "python", "java", "go", "es", "version", "rust", "ruby", "php", "jdk"];
+const NAMED_VERSION: &[&str] =
+    &["port", "edition", "node", "python", "java", "go", "es", "version", "rust", "ruby", "php", "jdk"];
 
 /// The numbers of a clause.
 pub(super) fn numbers(tokens: &[Token<'_>]) -> Vec<Number> {
@@ -116,7 +147,11 @@ pub(super) fn numbers(tokens: &[Token<'_>]) -> Vec<Number> {
         let low = |at: usize| tokens.get(at).map_or("", |token| token.low);
         let digits = token.low.starts_with(|c: char| c.is_ascii_digit());
         if matches!(token.low, "one" | "single") && matches!(low(at + 1), "of" | "another" | "by" | "after" | "or")
-            || matches!(token.low, "a" | "an") && !matches!(low(at + 1), "minute" | "hour" | "second" | "day" | "week" | "month" | "year" | "dozen" | "hundred")
+            || matches!(token.low, "a" | "an")
+                && !matches!(
+                    low(at + 1),
+                    "minute" | "hour" | "second" | "day" | "week" | "month" | "year" | "dozen" | "hundred"
+                )
             || number_follows(tokens, at)
             || at > 0 && matches!(token.low, "a" | "an") && tokens[at - 1].is(&["half"])
         {
@@ -144,13 +179,19 @@ pub(super) fn numbers(tokens: &[Token<'_>]) -> Vec<Number> {
             unit_of = Some(("times", 1.0));
         }
         if unit_of.is_none() {
-            let named = before.filter(|before| !before.word.code || before.key.len() > 1).filter(|_| matches!(token.word.sep, Sep::None | Sep::Colon) && (digits || token.low.starts_with('v')));
+            let named = before
+                .filter(|before| !before.word.code || before.key.len() > 1)
+                .filter(|_| matches!(token.word.sep, Sep::None | Sep::Colon) && (digits || token.low.starts_with('v')));
             let holder = match named {
-                Some(one) if one.is(&["version", "js", "v", "at", "on", "least", "to", "is"]) && at > 1 => Some(&tokens[at - 2]),
+                Some(one) if one.is(&["version", "js", "v", "at", "on", "least", "to", "is"]) && at > 1 => {
+                    Some(&tokens[at - 2])
+                }
                 other => other,
             };
             if let Some(holder) = holder
-                && (holder.word.capital && at > 1 || holder.is(NAMED_VERSION) || holder.word.capital && tokens.len() < 4)
+                && (holder.word.capital && at > 1
+                    || holder.is(NAMED_VERSION)
+                    || holder.word.capital && tokens.len() < 4)
                 && !holder.is(&["the", "use"])
             {
                 version = true;
@@ -176,7 +217,13 @@ pub(super) fn numbers(tokens: &[Token<'_>]) -> Vec<Number> {
             number *= factor;
         }
         let span = (token.word.span.start as u32, token.word.span.end as u32);
-        let unit = if version { hash("version") } else if unit_name.is_empty() { 0 } else { hash(unit_name) };
+        let unit = if version {
+            hash("version")
+        } else if unit_name.is_empty() {
+            0
+        } else {
+            hash(unit_name)
+        };
         let ((direction, takes_negation), soft) = (direction(tokens, at), is_soft(tokens, at));
         found.push(Number { value: number, unit, counted, version, direction, soft, takes_negation, span });
     }
@@ -194,17 +241,23 @@ fn direction(tokens: &[Token<'_>], at: usize) -> (i8, bool) {
     let after = &tokens[(at + 1).min(tokens.len())..(at + 5).min(tokens.len())];
     let has = |list: &[&str]| before.iter().any(|token| token.is(list));
     let has_after = |list: &[&str]| after.iter().any(|token| token.is(list));
-    let negation = tokens[at.saturating_sub(8)..at].iter().find(|token| {
-        token.is(&["no", "not", "never", "nothing"]) || token.low.ends_with("n't") && !token.word.code
-    });
+    let negation = tokens[at.saturating_sub(8)..at]
+        .iter()
+        .find(|token| token.is(&["no", "not", "never", "nothing"]) || token.low.ends_with("n't") && !token.word.code);
     let negated = negation.is_some();
     let mut compared = false;
     let sign = |direction: i8| if negated { -direction } else { direction };
     let mut found = 0;
-    if has(&["most", "maximum", "max", "under", "below", "within", "limit", "limited", "limits", "up", "highest", "≤", "<=", "<", "cap", "capped"]) {
+    if has(&[
+        "most", "maximum", "max", "under", "below", "within", "limit", "limited", "limits", "up", "highest", "≤", "<=",
+        "<", "cap", "capped",
+    ]) {
         found = -1;
     }
-    if has(&["exceed", "exceeds", "exceeding", "longer", "more", "larger", "bigger", "over", "above", "wider", "deeper", "beyond", "greater", "higher", ">"]) {
+    if has(&[
+        "exceed", "exceeds", "exceeding", "longer", "more", "larger", "bigger", "over", "above", "wider", "deeper",
+        "beyond", "greater", "higher", ">",
+    ]) {
         found = sign(1);
         compared = true;
     }
@@ -222,7 +275,9 @@ fn direction(tokens: &[Token<'_>], at: usize) -> (i8, bool) {
     let or = has_after(&["or", "and", "at"]);
     if or && has_after(&["more", "newer", "later", "higher", "longer", "above", "larger", "least", "minimum", "up"]) {
         found = 1;
-    } else if or && has_after(&["less", "fewer", "lower", "shorter", "below", "most", "smaller"]) || has_after(&["maximum", "max"]) {
+    } else if or && has_after(&["less", "fewer", "lower", "shorter", "below", "most", "smaller"])
+        || has_after(&["maximum", "max"])
+    {
         found = -1;
     } else if has_after(&["minimum", "min"]) {
         found = 1;
@@ -237,5 +292,6 @@ fn is_soft(tokens: &[Token<'_>], at: usize) -> bool {
             "like", "roughly", "average", "normally", "approximately", "ca", "circa", "prefer",
         ])
     };
-    tokens[..at].iter().any(soft) || tokens.get(at + 1..).is_some_and(|rest| rest.iter().take(4).any(|token| token.is(&["average", "goal"])))
+    tokens[..at].iter().any(soft)
+        || tokens.get(at + 1..).is_some_and(|rest| rest.iter().take(4).any(|token| token.is(&["average", "goal"])))
 }

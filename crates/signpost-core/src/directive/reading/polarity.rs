@@ -6,8 +6,9 @@ const NEGATIONS: &[&str] =
     &["never", "not", "no", "without", "none", "nothing", "nobody", "nor", "neither", "cannot", "nowhere", "zero"];
 /// Verbs and adjectives that deny what follows; by their roots.
 const DENYING: &[&str] = &[
-    "avoid", "forbid", "forbidden", "prohibit", "ban", "disallow", "refrain", "skip", "omit", "exclud",
-    "discourag", "illegal", "unacceptable", "unacceptabl", "eschew", "abstain", "lack", "taboo", "unwelcom", "unwanted", "unwant", "disabl", "deactivat", "disable",
+    "avoid", "forbid", "forbidden", "prohibit", "ban", "disallow", "refrain", "skip", "omit", "exclud", "discourag",
+    "illegal", "unacceptable", "unacceptabl", "eschew", "abstain", "lack", "taboo", "unwelcom", "unwanted", "unwant",
+    "disabl", "deactivat", "disable",
 ];
 /// Only before `to` do these deny.
 const FAILING: &[&str] = &["fail", "forget", "neglect", "miss"];
@@ -34,12 +35,12 @@ pub(super) fn is_negation(low: &str) -> bool {
 
 /// Turns `only x when y` into `y before x`.
 fn needs_first(tokens: &mut [Token<'_>], found: &mut Polarity) {
-    let trailing = tokens.iter().position(|token| {
-        token.part == Part::Condition && token.is(&["when", "if", "once", "after"])
-    });
+    let trailing =
+        tokens.iter().position(|token| token.part == Part::Condition && token.is(&["when", "if", "once", "after"]));
     let prepositional = || {
         let only = tokens.iter().position(|token| token.is(&["only"]))?;
-        (only + 1..tokens.len()).find(|at| tokens[*at].part == Part::Main && tokens[*at].is(&["on", "with", "after"]) && *at > only + 1)
+        (only + 1..tokens.len())
+            .find(|at| tokens[*at].part == Part::Main && tokens[*at].is(&["on", "with", "after"]) && *at > only + 1)
     };
     let Some(from) = trailing.filter(|at| *at > 1).or_else(prepositional) else { return };
     for (at, token) in tokens.iter_mut().enumerate() {
@@ -55,7 +56,11 @@ fn needs_first(tokens: &mut [Token<'_>], found: &mut Polarity) {
 /// `turn it off`, not `off the path`.
 fn is_off(main: &[usize], tokens: &[Token<'_>], number: usize) -> bool {
     main.get(number).is_some_and(|at| {
-        let ends = tokens.get(at + 1).is_none_or(|next| next.word.sep >= crate::directive::words::Sep::Comma || next.part != Part::Main || next.is(&["in", "for", "by", "on", "at"]));
+        let ends = tokens.get(at + 1).is_none_or(|next| {
+            next.word.sep >= crate::directive::words::Sep::Comma
+                || next.part != Part::Main
+                || next.is(&["in", "for", "by", "on", "at"])
+        });
         tokens[*at].is(&["off"]) && ends
     })
 }
@@ -74,8 +79,11 @@ pub(super) fn polarity(tokens: &mut [Token<'_>]) -> Polarity {
         let (low, next, after) = (tokens[at].low, low_at(1), low_at(2));
         let mut marked = vec![at];
         if is_negation(low) {
-            if matches!((low, next), ("without", "exception" | "exceptions") | ("no", "exceptions" | "exception" | "matter" | "circumstances"))
-                || low == "without" && before == "or"
+            if matches!(
+                (low, next),
+                ("without", "exception" | "exceptions")
+                    | ("no", "exceptions" | "exception" | "matter" | "circumstances")
+            ) || low == "without" && before == "or"
             {
                 tokens[at].functional = true;
                 if let Some(next) = main.get(number + 1) {
@@ -92,17 +100,19 @@ pub(super) fn polarity(tokens: &mut [Token<'_>]) -> Polarity {
             {
                 continue;
             }
-            if count == 0 && (word && matches!(next, "need" | "have") && !(next == "have" && after != "to")
-                || word && before == "need"
-                || low.starts_with("needn't")
-                || low == "no" && next == "need")
+            if count == 0
+                && (word && matches!(next, "need" | "have") && !(next == "have" && after != "to")
+                    || word && before == "need"
+                    || low.starts_with("needn't")
+                    || low == "no" && next == "need")
             {
                 found.need_not = true;
                 tokens[at].functional = true;
                 continue;
             }
             count += 1;
-        } else if DENYING.contains(&tokens[at].key.as_str()) && !(tokens[at].key == "lack" && matches!(before, "a" | "the"))
+        } else if DENYING.contains(&tokens[at].key.as_str())
+            && !(tokens[at].key == "lack" && matches!(before, "a" | "the"))
             || FAILING.contains(&tokens[at].key.as_str()) && next == "to"
             || low == "steer" && next == "clear"
         {
@@ -114,12 +124,19 @@ pub(super) fn polarity(tokens: &mut [Token<'_>]) -> Polarity {
         } else if matches!(low, "keep" | "stay" | "kept") {
             let Some(ahead) = (1..7).find(|ahead| {
                 let (low, then) = (low_at(*ahead), low_at(ahead + 1));
-                low == "out" || is_off(&main, tokens, number + ahead) || matches!(low, "away" | "clear") && matches!(then, "from" | "of") || low == "hands" && *ahead < 3
+                low == "out"
+                    || is_off(&main, tokens, number + ahead)
+                    || matches!(low, "away" | "clear") && matches!(then, "from" | "of")
+                    || low == "hands" && *ahead < 3
             }) else {
                 continue;
             };
             count += 1;
-            marked.extend((1..=ahead).filter(|one| matches!(low_at(*one), "out" | "away" | "clear" | "hands" | "your" | "off")).map(|one| main[number + one]));
+            marked.extend(
+                (1..=ahead)
+                    .filter(|one| matches!(low_at(*one), "out" | "away" | "clear" | "hands" | "your" | "off"))
+                    .map(|one| main[number + one]),
+            );
         } else if matches!(low, "turn" | "turned" | "switch" | "switched" | "is" | "are" | "be" | "leave")
             && (1..7).any(|ahead| is_off(&main, tokens, number + ahead))
         {
@@ -160,7 +177,8 @@ pub(super) fn polarity(tokens: &mut [Token<'_>]) -> Polarity {
     if count == 1 && tokens.iter().any(waits) {
         count = 0;
         found.only_then = true;
-        let from = tokens.iter().position(|token| token.is(&["unless"]) && token.part == Part::Exception).filter(|at| *at > 1);
+        let from =
+            tokens.iter().position(|token| token.is(&["unless"]) && token.part == Part::Exception).filter(|at| *at > 1);
         for (at, token) in tokens.iter_mut().enumerate() {
             match (token.part, from) {
                 (Part::Exception, Some(_)) => token.part = Part::Main,

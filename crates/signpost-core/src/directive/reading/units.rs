@@ -71,14 +71,18 @@ static STOP: LazyLock<FxHashSet<&str>> = LazyLock::new(|| {
         .collect()
 });
 static LIGHT: LazyLock<FxHashSet<String>> = LazyLock::new(|| {
-    set("write put live keep stand belong place come take give set start begin run name call hold store save add create \
-         work want turn carry contain include look file line")
+    set(
+        "write put live keep stand belong place come take give set start begin run name call hold store save add create \
+         work want turn carry contain include look file line",
+    )
 });
 static LIGHT_ACTS: LazyLock<FxHashSet<String>> = LazyLock::new(|| {
-    set("active enabled contain hold bear carry enable activate turn switch show listen compile target emit read build sit begin serve support report represent express treat display last \
+    set(
+        "active enabled contain hold bear carry enable activate turn switch show listen compile target emit read build sit begin serve support report represent express treat display last \
          wait reach manage install define declare return open look explain start bind point perform provide default \
          appear consist expect mean put keep place live stand belong write set take give add hold run name call store save \
-         come stay include create carry state work handle apply see want try follow choose pick stick go need require ensure")
+         come stay include create carry state work handle apply see want try follow choose pick stick go need require ensure",
+    )
 });
 static FILLERS: LazyLock<FxHashSet<String>> = LazyLock::new(|| {
     set("statement long level form format order place end own around through between directly anyway right alive \
@@ -89,23 +93,29 @@ static FILLERS: LazyLock<FxHashSet<String>> = LazyLock::new(|| {
          further line file code request user time element number limit maximum minimum length size rate value version")
 });
 static MEASURES: LazyLock<FxHashSet<String>> = LazyLock::new(|| {
-    set("maximum minimum limit length size long wide width rate max min exceed large big small high deep larger longer \
-         total count capacity threshold gate level number exceed fall drop go height depth budget cap ceiling timeout")
+    set(
+        "maximum minimum limit length size long wide width rate max min exceed large big small high deep larger longer \
+         total count capacity threshold gate level number exceed fall drop go height depth budget cap ceiling timeout",
+    )
 });
-static VERB_ROOTS: LazyLock<FxHashSet<String>> = LazyLock::new(|| VERBS.iter().map(|verb| super::lemma::root(verb)).collect());
+static VERB_ROOTS: LazyLock<FxHashSet<String>> =
+    LazyLock::new(|| VERBS.iter().map(|verb| super::lemma::root(verb)).collect());
 
 const BEFORE_ACT: &[&str] = &[
     "be", "is", "are", "must", "should", "shall", "may", "can", "never", "always", "not", "to", "please", "do", "get",
     "gets", "been", "gets", "don't", "isn't", "aren't", "mustn't", "shouldn't", "cannot", "can't", "will", "we", "you",
     "avoid", "without", "no", "and", "then", "never",
 ];
-const BEFORE_VALUE: &[&str] =
-    &["in", "with", "as", "at", "to", "on", "by", "into", "from", "under", "inside", "within", "through", "via", "over", "beside"];
+const BEFORE_VALUE: &[&str] = &[
+    "in", "with", "as", "at", "to", "on", "by", "into", "from", "under", "inside", "within", "through", "via", "over",
+    "beside",
+];
 
 /// Cuts a clause into units.
 pub(super) fn units(tokens: &[Token<'_>], numbers: &[Number], lexicon: &Lexicon) -> Vec<Unit> {
     let keys: Vec<&str> = tokens.iter().map(|token| token.key.as_str()).collect();
-    let measured: FxHashSet<usize> = numbers.iter().flat_map(|number| [number.span.0 as usize, number.span.1 as usize + 1]).collect();
+    let measured: FxHashSet<usize> =
+        numbers.iter().flat_map(|number| [number.span.0 as usize, number.span.1 as usize + 1]).collect();
     let (mut found, mut senses) = (Vec::<Unit>::new(), Vec::new());
     let (mut at, mut last_end, mut last_key) = (0, usize::MAX, "");
     while at < tokens.len() {
@@ -116,7 +126,9 @@ pub(super) fn units(tokens: &[Token<'_>], numbers: &[Number], lexicon: &Lexicon)
         }
         // What stands for something goes no further than a comma, and not over what says how it is asked.
         let end = (at + 1..tokens.len().min(at + 6))
-            .find(|next| tokens[*next].word.sep >= Sep::Comma || tokens[*next].functional || tokens[*next].part != token.part)
+            .find(|next| {
+                tokens[*next].word.sep >= Sep::Comma || tokens[*next].functional || tokens[*next].part != token.part
+            })
             .unwrap_or(tokens.len().min(at + 6));
         let mut length = lexicon.longest(&keys[at..end], &mut senses).max(1);
         if token.word.code && senses.is_empty() {
@@ -128,8 +140,13 @@ pub(super) fn units(tokens: &[Token<'_>], numbers: &[Number], lexicon: &Lexicon)
         let choice = senses.iter().any(|sense| matches!(sense, Sense::Choice { .. }));
         let stop = length == 1 && !token.word.code && STOP.contains(token.low);
         let number = length == 1 && token.number().is_some() && !token.word.code;
-        let unit_word = length == 1 && !token.word.code && is_unit(token.low) && numbers.iter().any(|number| near(number, token));
-        if !content && !(length > 1 && !senses.is_empty()) && !choice || stop && !(choice && token.word.capital && at > 0) || number || unit_word {
+        let unit_word =
+            length == 1 && !token.word.code && is_unit(token.low) && numbers.iter().any(|number| near(number, token));
+        if !content && !(length > 1 && !senses.is_empty()) && !choice
+            || stop && !(choice && token.word.capital && at > 0)
+            || number
+            || unit_word
+        {
             at += 1;
             continue;
         }
@@ -184,7 +201,13 @@ fn unit(tokens: &[Token<'_>], at: usize, length: usize, senses: &[Sense], lexico
         () if filler || light_act => 0.6,
         () => 1.0,
     };
-    let words = if length > 1 { span.iter().filter(|token| !STOP.contains(token.low)).map(|token| hash(&token.key)).collect() } else if head.word.code { first_word(&head.key) } else { Box::default() };
+    let words = if length > 1 {
+        span.iter().filter(|token| !STOP.contains(token.low)).map(|token| hash(&token.key)).collect()
+    } else if head.word.code {
+        first_word(&head.key)
+    } else {
+        Box::default()
+    };
     let denied = if single && senses.is_empty() { denied(head.low, lexicon) } else { None };
     let (key, senses, denied) = match denied {
         Some((key, senses)) => (hash(&key), senses, true),
@@ -231,7 +254,8 @@ fn role(tokens: &[Token<'_>], at: usize) -> Role {
     let verb = !token.word.code && VERB_ROOTS.contains(&token.key);
     let plural = token.low.ends_with('s') && !token.low.ends_with("ss");
     let subject = tokens.get(at + 1).is_some_and(|next| {
-        next.word.sep == Sep::None && next.is(&["is", "are", "must", "should", "has", "have", "may", "can", "shall", "needs", "need"])
+        next.word.sep == Sep::None
+            && next.is(&["is", "are", "must", "should", "has", "have", "may", "can", "shall", "needs", "need"])
     });
     let opens = (before.is_none() || at > 0 && token.word.sep >= Sep::Comma) && !plural && !subject;
     if verb && (opens || before.is_some_and(|before| before.is(BEFORE_ACT))) {
