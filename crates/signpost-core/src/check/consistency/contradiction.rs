@@ -1,5 +1,5 @@
 use super::quoted;
-use crate::base::repo_path::{Location, RepoPath};
+use crate::base::repo_path::RepoPath;
 use crate::check::meaning::{Pair as MeaningPair, Place};
 use crate::check::overlap::Crowd;
 use crate::check::{CheckInfo, Context, Finding, Text};
@@ -100,44 +100,61 @@ fn find(context: &Context<'_, '_>) -> Vec<Finding> {
             }
         }
     }
+    let (mut known, mut first) = (Known::default(), 0);
     for classes in subjects.into_values() {
+        for (number, class) in classes.iter().enumerate() {
+            class.told.iter().for_each(|told| known.add(told, first + number));
+        }
         // Put together once, however many other classes there are.
         let gathered: Vec<OnceCell<Gathered<'_>>> = classes.iter().map(|_| OnceCell::new()).collect();
         let get = |at: usize| gathered[at].get_or_init(|| Gathered::new(context, &classes[at].told));
         for (at, one) in classes.iter().enumerate() {
             for (other_at, other) in classes.iter().enumerate().skip(at + 1) {
                 if clash(&context.families, one.claim, other.claim) && alike(one.claim, other.claim) {
+                    known.clashing.insert((first + at, first + other_at));
                     findings.extend(meet(context, get(at), get(other_at)));
                 }
             }
         }
+        first += classes.len();
     }
-    let known: FxHashSet<Places> = findings.iter().flat_map(places).collect();
-    findings.extend(by_meaning(context).filter(|one| !places(one).any(|places| known.contains(&places))));
+    findings.extend(by_meaning(context, &known));
     findings
 }
 
-/// Where two directives stand, the first one first.
-type Places = [(Location, usize); 2];
+/// What claims have told already.
+#[derive(Default)]
+struct Known {
+    /// The classes of claims of each directive.
+    classes: FxHashMap<Place, Vec<usize>>,
+    /// Classes that cannot both be followed.
+    clashing: FxHashSet<(usize, usize)>,
+}
 
-fn places(finding: &Finding) -> impl Iterator<Item = Places> {
-    finding.related.iter().map(|other| {
-        let mut places = [(finding.location.clone(), finding.span.start), (other.location.clone(), other.span.start)];
-        places.sort();
-        places
-    })
+impl Known {
+    fn add(&mut self, told: &Told<'_>, class: usize) {
+        self.classes.entry(Place { text: told.text, statement: told.directive }).or_default().push(class);
+    }
+
+    fn has(&self, one: &Place, other: &Place) -> bool {
+        let of = |place: &Place| self.classes.get(place).into_iter().flatten();
+        of(one).any(|a| of(other).any(|b| self.clashing.contains(&(*a.min(b), *a.max(b)))))
+    }
 }
 
 /// What contradicts each other by what it means, in whatever words.
-fn by_meaning<'a>(context: &'a Context<'_, '_>) -> impl Iterator<Item = Finding> + 'a {
+fn by_meaning<'a>(context: &'a Context<'_, '_>, known: &'a Known) -> impl Iterator<Item = Finding> + 'a {
     let meanings = context.meanings();
     let gather = |number: usize| {
         let told = |place: &Place| Told { text: place.text, directive: place.statement, conditions: &[] };
         Gathered::new(context, &meanings.classes[number].places.iter().map(told).collect::<Vec<_>>())
     };
     let mut gathered: FxHashMap<usize, Rc<Gathered<'a>>> = FxHashMap::default();
-    let against =
-        |pair: &&MeaningPair| pair.verdict.kind == Kind::Contradiction && pair.verdict.certainty >= Certainty::Likely;
+    let first = |class: usize| meanings.classes[class].places.first();
+    let told = move |pair: &MeaningPair| first(pair.one).zip(first(pair.other)).is_some_and(|(a, b)| known.has(a, b));
+    let against = move |pair: &&MeaningPair| {
+        pair.verdict.kind == Kind::Contradiction && pair.verdict.certainty >= Certainty::Likely && !told(pair)
+    };
     meanings.pairs.iter().filter(against).flat_map(move |pair| {
         let mut get = |number: usize| gathered.entry(number).or_insert_with(|| Rc::new(gather(number))).clone();
         let (one, other) = (get(pair.one), get(pair.other));
@@ -328,7 +345,9 @@ fn encounter(context: &Context<'_, '_>, one: (RuleId, Told<'_>), other: (RuleId,
     if !same_conditions(first.conditions, context.rule(a), second.conditions, context.rule(b)) {
         return None;
     }
-    Some(Encounter { witness: context.overlap.of(context.survey, a, b)?, wins: wins(context, a, b) })
+    // Where no source file is told both there is nothing that either could be broken on.
+    let witness = Some(context.overlap.of(context.survey, a, b)??);
+    Some(Encounter { witness, wins: wins(context, a, b) })
 }
 
 /// Which of two rules wins where the profile says so, one of the two being nearer than the other.

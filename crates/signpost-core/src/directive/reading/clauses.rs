@@ -31,7 +31,8 @@ const STATES: &[&str] = &[
     "needs", "takes", "gives", "reads", "hurt", "hide", "hides", "rot", "rots", "slow", "slows", "lets", "gets",
     "knows",
 ];
-const EXPLAINING: &[&str] = &["our", "the", "it", "they", "we", "this", "that", "there", "its", "their"];
+const EXPLAINING: &[&str] =
+    &["a", "an", "one", "our", "the", "it", "they", "we", "this", "that", "there", "its", "their"];
 const REASON_AFTER_AS: &[&str] =
     &["it", "the", "we", "they", "this", "that", "there", "most", "our", "your", "all", "each", "people", "black"];
 const REASON_AFTER_SO: &[&str] = &["we", "you", "that", "they", "one", "people", "it", "the", "everybody", "nobody"];
@@ -42,9 +43,9 @@ pub(super) fn clauses(text: &str, span: Range<usize>) -> Vec<Vec<Word>> {
     let all = words(text, span.clone());
     let brackets = brackets(text, span);
     let mut clauses: Vec<Vec<Word>> = Vec::new();
-    let mut all = all.into_iter().peekable();
-    while let Some(word) = all.next() {
-        let next = all.peek();
+    let mut rest = all.into_iter();
+    while let Some(word) = rest.next() {
+        let next = rest.as_slice().first();
         if brackets.iter().any(|inside| inside.contains(&word.span.start)) {
             continue;
         }
@@ -55,6 +56,10 @@ pub(super) fn clauses(text: &str, span: Range<usize>) -> Vec<Vec<Word>> {
                 && clauses
                     .last()
                     .is_some_and(|clause| clause.len() > 2 && !clause[0].is(CONDITIONS) && !clause[0].is(LEADING));
+        let is_long = clauses.last().is_some_and(|clause| clause.len() > 3);
+        let parts = parts
+            || is_long && word.sep == Sep::Colon && (word.is(IMPERATIVES) || word.is(&["set", "never", "always"]))
+            || is_long && matches!(word.sep, Sep::Comma | Sep::Colon) && forbids(&word, rest.as_slice());
         if parts || clauses.is_empty() {
             clauses.push(Vec::new());
         }
@@ -91,6 +96,16 @@ fn follows_abbreviation(clauses: &[Vec<Word>]) -> bool {
         .last()
         .and_then(|clause| clause.last())
         .is_some_and(|word| word.is(&["e.g", "i.e", "etc", "vs", "max", "min", "approx", "incl"]))
+}
+
+/// `…, squashing is not allowed`: a prohibition of its own.
+fn forbids(first: &Word, rest: &[Word]) -> bool {
+    let end = rest.iter().position(|word| word.sep >= Sep::Comma).unwrap_or(rest.len()).min(6);
+    let is = rest[..end].iter().position(|word| word.is(&["is", "are", "must", "may"]));
+    let denied = |at: usize| {
+        rest.get(at + 1).is_some_and(|word| word.is(&["not", "forbidden", "banned", "prohibited", "never"]))
+    };
+    !first.is(&["which", "who", "that", "it", "they", "if", "when"]) && is.is_some_and(denied)
 }
 
 /// What stands between round brackets, outside of code.

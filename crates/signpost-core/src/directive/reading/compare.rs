@@ -151,7 +151,13 @@ fn near(one: &Unit, other: &Unit) -> Near {
     };
     let (own, others) = (choices(one), choices(other));
     if own.iter().any(|choice| others.contains(choice)) {
-        return alike(1.0);
+        // Two commands of one program are two commands.
+        let commands = one.code && other.code && (one.words.len() > 1 || other.words.len() > 1);
+        return alike(match (commands, one.words.len() > 1, other.words.len() > 1) {
+            (true, true, true) => 0.25,
+            (true, ..) => 0.82,
+            _ => 1.0,
+        });
     }
     if own.iter().any(|(family, _)| others.iter().any(|(other, _)| family == other)) {
         return Near { other_choice: true, ..Near::default() };
@@ -358,6 +364,8 @@ struct Numbers {
     same_bound: bool,
     /// Only one has a unit.
     bare: bool,
+    /// They bound from the same side, so that the tighter one keeps both.
+    both_bound: bool,
 }
 
 fn numbers(one: &[Number], other: &[Number]) -> Numbers {
@@ -385,6 +393,7 @@ fn numbers(one: &[Number], other: &[Number]) -> Numbers {
             };
             let ((low, high), (other_low, other_high)) = (range(a), range(b));
             found.disjoint |= high < other_low || other_high < low || a.direction == b.direction;
+            found.both_bound |= a.direction == b.direction && a.direction != 0;
             found.soft |= a.soft || b.soft;
         }
     }
@@ -421,8 +430,9 @@ fn words(because: Because, one: &Reading, other: &Reading) -> Option<Words> {
             pairs().filter(|(a, b)| denied(a) != denied(b)).find(|(a, b)| same_sense(a, b) >= 0.8).map(spans)
         }
         _ => {
-            let alike = pairs().filter(|(a, b)| near(a, b).alike >= ALIKE);
-            alike.max_by(|(a, _), (b, _)| a.weight.total_cmp(&b.weight)).map(spans)
+            // Of several the first.
+            let alike: Vec<(&Unit, &Unit)> = pairs().filter(|(a, b)| near(a, b).alike >= ALIKE).collect();
+            alike.into_iter().rev().max_by(|(a, _), (b, _)| a.weight.total_cmp(&b.weight)).map(spans)
         }
     }
 }
@@ -435,7 +445,7 @@ fn decide(one: &Reading, other: &Reading) -> Option<Verdict> {
         reading.units.iter().filter(|unit| matches!(unit.part, Part::Main | Part::Order)).collect()
     }
     let (a, b) = (main(one), main(other));
-    if a.is_empty() || b.is_empty() {
+    if a.is_empty() || b.is_empty() || is_fragment(one, &a) || is_fragment(other, &b) {
         return None;
     }
     let mut condition = conditions(one, other);
@@ -539,11 +549,14 @@ fn decide(one: &Reading, other: &Reading) -> Option<Verdict> {
         if (one.order.is_some() || other.order.is_some()) && one.order != other.order || force(one) != force(other) {
             return None;
         }
-        if clean && found.turned == 0 && matched_weight >= 1.2 {
-            return same(Because::SameMeaning, 3);
+        // Of what is left over on either side nothing says anything of its own.
+        let over: Vec<&&Unit> = rest_a.iter().chain(rest_b).collect();
+        let plain = clean && over.iter().all(|unit| unit.core_act || unit.filler && !unit.light_act) && over.len() <= 4;
+        if plain && found.turned == 0 && matched_weight >= 1.2 {
+            return same(Because::SameMeaning, if over.len() <= 3 { 3 } else { 2 });
         }
-        let whole = rest_a.is_empty() && rest_b.is_empty();
-        if clean && (matched_weight >= 1.2 || whole && found.turned == 0 && matched_weight >= 1.0) {
+        let whole = rest_a.is_empty() && rest_b.is_empty() && !one.affirms && !other.affirms;
+        if plain && (matched_weight >= 1.2 || whole && found.turned == 0 && matched_weight >= 1.0) {
             return same(Because::SameMeaning, 2);
         }
         if found.turned == 0 {
@@ -560,6 +573,11 @@ fn decide(one: &Reading, other: &Reading) -> Option<Verdict> {
         }
     }
     None
+}
+
+/// A lone word or command says nothing: `Tests`, `make lint`.
+fn is_fragment(reading: &Reading, main: &[&Unit]) -> bool {
+    main.len() < 2 && reading.negations == 0 && reading.numbers.is_empty() && !reading.asks
 }
 
 /// Whether what is turned round is what they speak of, not what they ask: public functions here, private ones there.
@@ -642,7 +660,10 @@ fn by_contrast(one: &Reading, other: &Reading, a: &[&Unit], b: &[&Unit], found: 
         if denied_a.is_empty() { ((&denied_b, a), (b, other, one)) } else { ((&denied_a, b), (a, one, other)) };
     let rest = if denied_a.is_empty() { rest_a } else { rest_b };
     let counts = |reading: &Reading| !reading.numbers.is_empty();
-    if most(denied, asked) >= 0.8 && most(own_asked, asked) < 0.85 && !counts(one) && !counts(other) {
+    // They speak of one matter, or of a choice that is one everywhere.
+    let matter = found.pairs.iter().any(|(a, b)| !telling(&[*a], false).is_empty() && !telling(&[*b], false).is_empty());
+    let choice = denied.iter().any(|unit| unit.code || unit.senses.iter().any(|sense| matches!(sense, Sense::Choice { .. })));
+    if (matter || choice) && most(denied, asked) >= 0.8 && most(own_asked, asked) < 0.85 && !counts(one) && !counts(other) {
         let left = telling(rest, false).into_iter().filter(|unit| best(unit, denied) < 0.7).count();
         if left == 0 && own.affirms == against.affirms && !(one.excepts || other.excepts) {
             return Some(contradiction(Because::DeniedChoice, if one.allows || other.allows { 2 } else { 3 }));
@@ -667,6 +688,7 @@ fn by_number(
     agrees: bool,
 ) -> Option<Verdict> {
     let numbers = numbers(&one.numbers, &other.numbers);
+    let heavy_match = found.pairs.iter().any(|(a, b)| !telling(&[*a], false).is_empty() && !telling(&[*b], false).is_empty());
     let [rest_a, rest_b] = &found.rest;
     let left = |rest: &[&Unit]| telling(rest, true).into_iter().filter(|unit| !unit.measure).count();
     let acts = |rest: &[&Unit]| telling(rest, false).into_iter().any(|unit| unit.role == Role::Act && !unit.measure);
@@ -684,7 +706,15 @@ fn by_number(
     {
         let known = one.numbers.iter().any(|number| number.unit != 0);
         return match (left(rest_a), left(rest_b)) {
-            _ if clean => contradiction(Because::OtherNumber, if numbers.bare { 2 } else { 3 }),
+            // A limit has one value; of `under 80` and `under 100` both can be kept.
+            _ if clean => {
+                let set = |reading: &Reading| reading.units.iter().any(|unit| unit.measure);
+                if numbers.bare && !heavy_match {
+                    return None;
+                }
+                let sure = !numbers.bare && (!numbers.both_bound || set(one) && set(other));
+                contradiction(Because::OtherNumber, if sure { 3 } else { 2 })
+            }
             (0, 0) => contradiction(Because::OtherNumber, if known { 2 } else { 1 }),
             (0, _) | (_, 0) if version => contradiction(Because::OtherVersion, 2),
             (0, _) | (_, 0) => contradiction(Because::OtherNumber, 1),
@@ -720,6 +750,9 @@ fn by_value(one: &Reading, other: &Reading, found: &Match<'_>, condition: i8, ma
     let code = a.code && b.code;
     let plain = one.affirms && other.affirms && !one.allows && !other.allows && condition == 0;
     let whole = one.order.is_none() && other.order.is_none() && found.turned == 0;
+    let acts = |rest: &[&Unit]| rest.iter().all(|unit| unit.core_act || unit.role != Role::Act && !unit.light_act);
+    let matter = found.pairs.iter().any(|(a, b)| !telling(&[*a], true).is_empty() && !telling(&[*b], true).is_empty());
+    let plain = plain && matter && acts(rest_a) && acts(rest_b) && !one.only && !other.only;
     (plain && whole && code && placed && matched_weight >= 0.9).then(|| contradiction(Because::OtherValue, 2)).flatten()
 }
 
@@ -760,6 +793,9 @@ fn by_choice(one: &Reading, other: &Reading, found: &Match<'_>, condition: i8) -
         reading.units.iter().filter(chosen).any(|unit| unit.span.0 <= number.span.0 && number.span.1 <= unit.span.1)
     };
     let counts = [one, other].iter().any(|reading| reading.numbers.iter().any(|number| !in_choice(reading, number)));
+    // A tool that all of a project goes through is chosen once, whatever the occasion.
+    let everywhere = found.choices.iter().any(|(a, b)| a.code || b.code) && one.order != Some(Order::Before);
+    let condition = if everywhere && condition == 1 { 0 } else { condition };
     if clash && !several && one.affirms && other.affirms && condition == 0 && !counts && !(one.allows || other.allows) {
         return match (left_a, left_b) {
             (0, 0) => contradiction(Because::OtherChoice, 3),

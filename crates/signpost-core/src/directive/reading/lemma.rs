@@ -1,6 +1,6 @@
 //! The form of a word that all its forms share.
 
-use crate::directive::words::stem;
+use crate::directive::words::{VERBS, stem};
 use rustc_hash::FxHashMap;
 use std::sync::LazyLock;
 
@@ -24,9 +24,9 @@ static FORMS: LazyLock<FxHashMap<&str, &str>> = LazyLock::new(|| {
 });
 
 /// Endings that make a noun or adjective of a verb, or a verb of a noun; what is left has four letters at least.
-const ENDINGS: [&str; 24] = [
-    "isation", "ization", "ation", "ment", "ingly", "edly", "ously", "ness", "ity", "ally", "able", "ible", "ful",
-    "less", "ings", "ers", "ors", "ive", "ion", "ly", "er", "or", "al", "y",
+const ENDINGS: [&str; 21] = [
+    "ment", "ingly", "edly", "ously", "ness", "ity", "ally", "able", "ible", "ful", "less", "ings", "ers", "ors",
+    "ive", "ion", "ly", "er", "or", "al", "y",
 ];
 
 /// Words that must keep their ending: without it they are other words.
@@ -70,9 +70,14 @@ pub fn root(low: &str) -> String {
     if WHOLE.contains(&singular) {
         return stem(singular);
     }
-    let base = stem(form);
+    let base = american(stem(form));
     if WHOLE.contains(&base.as_str()) {
         return base;
+    }
+    if let Some(rest) = base.strip_suffix("ation").filter(|rest| rest.len() > 3) {
+        let with_e = format!("{rest}e");
+        let verb = VERBS.iter().find(|verb| **verb == rest || **verb == with_e);
+        return verb.map_or_else(|| format!("{rest}at"), |verb| stem(verb));
     }
     if base.len() <= 4 || !base.is_ascii() {
         return base;
@@ -86,6 +91,19 @@ pub fn root(low: &str) -> String {
     let (last, before) = (letters.next(), letters.next());
     let doubled = last == before && !matches!(last, Some('s' | 'l' | 'z' | 'f' | 'd'));
     if doubled { cut[..cut.len() - 1].to_owned() } else { cut }
+}
+
+/// `normalise` is `normalize`.
+fn american(base: String) -> String {
+    const OTHERS: &[&str] =
+        &["exercis", "otherwis", "likewis", "enterpris", "franchis", "compromis", "merchandis", "surpris"];
+    let british = base.len() > 6 && base.ends_with("is") && !OTHERS.contains(&base.as_str());
+    let noun = base.strip_suffix("isation").map(|rest| format!("{rest}iz"));
+    match noun.or_else(|| base.strip_suffix("ization").map(|rest| format!("{rest}iz"))) {
+        Some(verb) => verb,
+        None if british => format!("{}iz", &base[..base.len() - 2]),
+        None => base,
+    }
 }
 
 #[cfg(test)]

@@ -15,7 +15,7 @@ mod numbers;
 mod polarity;
 mod units;
 
-use super::words::Word;
+use super::words::{VERBS, Word};
 use lexicon::Lexicon;
 pub use numbers::Number;
 use std::hash::{Hash, Hasher};
@@ -83,6 +83,8 @@ pub struct Reading {
     pub affirms: bool,
     /// How many negations there are.
     pub negations: u8,
+    /// Whether a word says that something is asked: a verb at its head, `must`, `only`.
+    pub asks: bool,
     /// `need not`.
     pub need_not: bool,
     /// `never … unless`.
@@ -253,6 +255,8 @@ impl Reading {
         Reading {
             affirms: polarity.negations % 2 == 0,
             negations: polarity.negations,
+            asks: tokens.len() > 1
+                && (tokens[0].is(VERBS) || any(&["must", "should", "shall", "only", "always", "is", "are", "has", "have"]) || contrasts),
             need_not: polarity.need_not,
             only_then: polarity.only_then,
             allows: !first_is_act

@@ -139,6 +139,12 @@ const BETWEEN: &[&str] = &[
 const NAMED_VERSION: &[&str] =
     &["port", "edition", "node", "python", "java", "go", "es", "version", "rust", "ruby", "php", "jdk"];
 
+/// What is counted off: `Step 2`.
+const NUMBERED: &[&str] = &[
+    "part", "step", "rule", "chapter", "section", "phase", "figure", "table", "item", "point", "note", "issue",
+    "appendix", "option", "example", "case", "question", "page", "day", "week", "stage", "point", "ticket", "task",
+];
+
 /// The numbers of a clause.
 pub(super) fn numbers(tokens: &[Token<'_>]) -> Vec<Number> {
     let mut found: Vec<Number> = Vec::new();
@@ -215,6 +221,9 @@ pub(super) fn numbers(tokens: &[Token<'_>]) -> Vec<Number> {
         let unit_name = unit_of.map_or(name.as_str(), |(name, _)| name);
         if let Some((_, factor)) = unit_of {
             number *= factor;
+        }
+        if unit_of.is_none() && at > 0 && tokens[at - 1].is(NUMBERED) {
+            continue;
         }
         let span = (token.word.span.start as u32, token.word.span.end as u32);
         let unit = if version {

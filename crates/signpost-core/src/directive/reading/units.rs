@@ -35,6 +35,8 @@ pub struct Unit {
     pub filler: bool,
     /// Whether it is a verb that says no more than that something is so.
     pub light_act: bool,
+    /// Whether it is one of these that says no more than that a thing is used, or has a place.
+    pub core_act: bool,
     /// Whether it says how something is measured.
     pub measure: bool,
     /// Its role.
@@ -83,6 +85,11 @@ static LIGHT_ACTS: LazyLock<FxHashSet<String>> = LazyLock::new(|| {
          appear consist expect mean put keep place live stand belong write set take give add hold run name call store save \
          come stay include create carry state work handle apply see want try follow choose pick stick go need require ensure",
     )
+});
+static CORE_ACTS: LazyLock<FxHashSet<String>> = LazyLock::new(|| {
+    set("put keep place live stand belong write set take hold run store save stay include create carry contain bear have \
+         go use need require follow work sit define declare make do come appear add apply enable activate turn switch \
+         target consist mean provide start manage get try choose pick perform call ensure")
 });
 static FILLERS: LazyLock<FxHashSet<String>> = LazyLock::new(|| {
     set("statement long level form format order place end own around through between directly anyway right alive \
@@ -223,6 +230,7 @@ fn unit(tokens: &[Token<'_>], at: usize, length: usize, senses: &[Sense], lexico
         code: head.word.code,
         filler,
         light_act,
+        core_act: single && CORE_ACTS.contains(&head.key),
         measure: MEASURES.contains(&head.key),
         role: role(tokens, at),
         part: head.part,
