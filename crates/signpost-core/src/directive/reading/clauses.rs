@@ -332,7 +332,9 @@ fn contrasts(tokens: &mut [Token<'_>]) -> bool {
         let rather = token.is(&["rather"]) && next_is(tokens, at, &["than"])
             || token.is(&["instead"]) && next_is(tokens, at, &["of"])
             || token.is(&["as"]) && next_is(tokens, at, &["opposed"])
-            || token.is(&["over", "to"]) && tokens[..at].iter().any(|one| one.is(PREFERRING)) && !apart;
+            || (token.is(&["over"]) || token.is(&["to"]) && !next_is(tokens, at, VERBS) && !next_is(tokens, at, &["have", "be", "the", "do"]))
+                && tokens[..at].iter().any(|one| one.is(PREFERRING))
+                && !apart;
         if denied || rather {
             let end = comma_from(tokens, at);
             tokens[at..end].iter_mut().for_each(|token| token.part = Part::Contrast);

@@ -535,7 +535,12 @@ fn decide(one: &Reading, other: &Reading) -> Option<Verdict> {
             && weight(&extra_a) + weight(&extra_b) <= 1.3
             && matched_weight >= 1.0
         {
-            return contradiction(Because::OppositeAndMore, 1);
+            let extra = extra_a.first().or(extra_b.first());
+            let asking = if extra_a.is_empty() { other.affirms } else { one.affirms };
+            let act = extra.is_some_and(|unit| unit.role == Role::Act);
+            let scope = extra.is_some_and(|unit| unit.role == Role::Value && unit.words.len() > 1);
+            let likely = !vague && hard && !excepts && !scope && (asking && matched_weight >= 2.2 || act && matched_weight >= 1.5);
+            return contradiction(Because::OppositeAndMore, if likely { 2 } else { 1 });
         }
         return None;
     }
@@ -561,7 +566,8 @@ fn decide(one: &Reading, other: &Reading) -> Option<Verdict> {
         }
         if found.turned == 0 {
             let (extra_a, extra_b) = (telling(rest_a, false), telling(rest_b, false));
-            if strict && matched_weight >= 1.6 {
+            let quiet = over.iter().all(|unit| unit.core_act || !unit.light_act);
+            if strict && quiet && matched_weight >= 1.6 {
                 return same(Because::SameButWords, 2);
             }
             if (extra_a.is_empty() || extra_b.is_empty())
@@ -750,7 +756,7 @@ fn by_value(one: &Reading, other: &Reading, found: &Match<'_>, condition: i8, ma
     let code = a.code && b.code;
     let plain = one.affirms && other.affirms && !one.allows && !other.allows && condition == 0;
     let whole = one.order.is_none() && other.order.is_none() && found.turned == 0;
-    let acts = |rest: &[&Unit]| rest.iter().all(|unit| unit.core_act || unit.role != Role::Act && !unit.light_act);
+    let acts = |rest: &[&Unit]| rest.iter().all(|unit| unit.core_act || unit.role == Role::Value && !unit.light_act);
     let matter = found.pairs.iter().any(|(a, b)| !telling(&[*a], true).is_empty() && !telling(&[*b], true).is_empty());
     let plain = plain && matter && acts(rest_a) && acts(rest_b) && !one.only && !other.only;
     (plain && whole && code && placed && matched_weight >= 0.9).then(|| contradiction(Because::OtherValue, 2)).flatten()
@@ -799,7 +805,11 @@ fn by_choice(one: &Reading, other: &Reading, found: &Match<'_>, condition: i8) -
     if clash && !several && one.affirms && other.affirms && condition == 0 && !counts && !(one.allows || other.allows) {
         return match (left_a, left_b) {
             (0, 0) => contradiction(Because::OtherChoice, 3),
-            (0, _) | (_, 0) => contradiction(Because::OtherChoice, 1),
+            (0, _) | (_, 0) => {
+                let tells = |pair: &&(&Unit, &Unit)| !telling(&[pair.0], false).is_empty() && !telling(&[pair.1], false).is_empty();
+                let likely = left_a + left_b == 1 && found.pairs.iter().filter(tells).count() > 1;
+                contradiction(Because::OtherChoice, if likely { 2 } else { 1 })
+            }
             _ => None,
         };
     }

@@ -252,6 +252,13 @@ impl Reading {
         let first_is_act = main()
             .find(|token| !token.functional && !token.is(&["please", "always"]))
             .is_some_and(|token| token.is(&["allow", "permit"]));
+        let units = units::units(&tokens, &numbers, lexicon);
+        // `ISO 8601` is a name.
+        let named = |number: &Number| {
+            let holds = |unit: &&Unit| unit.span.0 < number.span.0 && number.span.1 <= unit.span.1;
+            units.iter().filter(holds).any(|unit| unit.senses.iter().any(|sense| matches!(sense, lexicon::Sense::Choice { .. })))
+        };
+        numbers.retain(|number| !named(number));
         Reading {
             affirms: polarity.negations % 2 == 0,
             negations: polarity.negations,
@@ -272,7 +279,7 @@ impl Reading {
             conditional: tokens.iter().any(|token| limits(&token)),
             condition_denied: denied.count() % 2 == 1,
             said_of: Vec::new(),
-            units: units::units(&tokens, &numbers, lexicon),
+            units,
             numbers,
         }
     }

@@ -89,7 +89,7 @@ static LIGHT_ACTS: LazyLock<FxHashSet<String>> = LazyLock::new(|| {
 static CORE_ACTS: LazyLock<FxHashSet<String>> = LazyLock::new(|| {
     set("put keep place live stand belong write set take hold run store save stay include create carry contain bear have \
          go use need require follow work sit define declare make do come appear add apply enable activate turn switch \
-         target consist mean provide start manage get try choose pick perform call ensure")
+         target consist mean provide start manage get try choose pick perform call name ensure")
 });
 static FILLERS: LazyLock<FxHashSet<String>> = LazyLock::new(|| {
     set("statement long level form format order place end own around through between directly anyway right alive \
