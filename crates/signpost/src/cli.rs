@@ -1,7 +1,7 @@
 //! The command line: the list of commands.
 
 use crate::commands::{
-    absorb, adopt, at, draft, explain, init, lint, parity, profile, publish, scope, split, survey, tour, weigh,
+    absorb, adopt, at, doubts, draft, explain, init, lint, parity, profile, publish, scope, split, survey, tour, weigh,
 };
 use crate::exit::{Exit, Failure};
 use crate::options::{FormatArg, Global};
@@ -43,12 +43,13 @@ fn without_global(command: clap::Command, global: &[clap::Id]) -> clap::Command 
         .into_iter()
         .filter(|name| name != "help")
         .fold(command, |command, name| command.mut_subcommand(name, |inner| without_global(inner, global)));
-    let hidden = |id: &clap::Id| global.contains(id) && !(lint && id.as_str() == "format");
+    let formats = lint || command.get_name() == "doubts";
+    let hidden = |id: &clap::Id| global.contains(id) && !(formats && id.as_str() == "format");
     let command = command.mut_args(|arg| {
         let hide = hidden(arg.get_id());
         if hide { arg.hide(true) } else { arg }
     });
-    command.after_help(if lint { EVERYWHERE_BUT_FORMAT } else { EVERYWHERE })
+    command.after_help(if formats { EVERYWHERE_BUT_FORMAT } else { EVERYWHERE })
 }
 
 const EVERYWHERE: &str = "Options of every command: --root, --home, --assistant, --no-guess, --exact, --format json, --color, \
@@ -67,9 +68,13 @@ impl Cli {
 
     /// Runs the command asked for.
     pub fn run(&self) -> Result<Exit, Failure> {
-        if !matches!(self.global.format, FormatArg::Text | FormatArg::Json) && !matches!(self.command, Command::Lint(_))
+        if !matches!(self.global.format, FormatArg::Text | FormatArg::Json | FormatArg::Prompt)
+            && !matches!(self.command, Command::Lint(_))
         {
             return Err(Failure::told("only lint has this format", "use `--format text` or `--format json`"));
+        }
+        if self.global.format == FormatArg::Prompt && !matches!(self.command, Command::Doubts(_)) {
+            return Err(Failure::told("only doubts has this format", "use `--format text` or `--format json`"));
         }
         if self.global.format != FormatArg::Text && matches!(self.command, Command::Tour(_)) {
             return Err(Failure::told("the tour is for people", "run its commands with `--format json`"));
@@ -78,6 +83,8 @@ impl Cli {
             Command::Survey(args) => survey::run(args, &self.global),
             Command::At(args) => at::run(args, &self.global),
             Command::Lint(args) => lint::run(args, &self.global),
+            Command::Doubts(args) => doubts::run(args, &self.global),
+            Command::Settle(args) => doubts::settle(args, &self.global),
             Command::Weigh(args) => weigh::run(args, &self.global),
             Command::Scope(args) => scope::run(args, &self.global),
             Command::Profile(args) => profile::run(args, &self.global),
@@ -108,6 +115,8 @@ pub enum Command {
     Survey(survey::SurveyArgs),
     At(at::AtArgs),
     Lint(lint::LintArgs),
+    Doubts(doubts::DoubtsArgs),
+    Settle(doubts::SettleArgs),
     Weigh(weigh::WeighArgs),
     Scope(scope::ScopeArgs),
     Init(init::InitArgs),

@@ -3,6 +3,7 @@
 pub mod absorb;
 pub mod adopt;
 pub mod at;
+pub mod doubts;
 pub mod draft;
 pub mod explain;
 pub mod init;

@@ -23,6 +23,8 @@ fn documents() -> Vec<(&'static str, Value)> {
         document!("signpost.absorb/1", render::absorb::AbsorbJson),
         document!("signpost.adopt/1", render::adopt::AdoptJson),
         document!("signpost.brief/1", render::brief::BriefsJson),
+        document!("signpost.doubts/1", render::doubts::DoubtsJson),
+        document!("signpost.settled/1", render::doubts::SettledJson),
         document!("signpost.draft/1", render::draft::DraftJson),
         document!("signpost.explain/1", render::explain::ExplainJson),
         document!("signpost.facts/1", render::facts::FactsJson),

@@ -45,6 +45,8 @@ pub enum FormatArg {
     Sarif,
     /// lint: a table, for a comment or a summary page
     Markdown,
+    /// doubts: one text to hand to an assistant
+    Prompt,
     /// lint: one line a finding, `path:line:column: severity: message [check]`, for CI logs
     Lines,
 }

@@ -4,6 +4,7 @@ pub mod absorb;
 pub mod adopt;
 pub mod brief;
 pub mod diff;
+pub mod doubts;
 pub mod draft;
 pub mod explain;
 pub mod facts;

@@ -8,6 +8,7 @@ mod common;
 mod corners;
 mod documents;
 mod door;
+mod doubts;
 mod fix;
 mod guess;
 mod hostile;

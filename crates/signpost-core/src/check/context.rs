@@ -13,6 +13,7 @@ use crate::inspect::survey::Survey;
 use crate::profile::Profile;
 use crate::project::guidance::Date;
 use crate::project::rule::Rule;
+use crate::project::settled::Settled;
 use crate::project::workspace::{Project, Workspace, WorkspaceError};
 use crate::resolve::zones::RuleId;
 use std::sync::OnceLock;
@@ -46,6 +47,8 @@ pub struct Context<'a, 't> {
     pub(super) idle: OnceLock<Vec<(RuleId, usize)>>,
     /// Directives that cannot both be followed.
     pub(super) clashes: OnceLock<Vec<Finding>>,
+    /// What somebody decided of pairs of directives.
+    pub settled: Settled,
     /// What directives mean, held against each other.
     meanings: OnceLock<Meanings>,
     /// What each rule's references come to.
@@ -72,7 +75,7 @@ impl<'a, 't> Context<'a, 't> {
         today: Option<Date>,
     ) -> Result<Self, WorkspaceError> {
         let families = Families::with(&workspace.config.families);
-        let lock = workspace.lock()?;
+        let (lock, settled) = (workspace.lock()?, workspace.settled()?);
         let (facts, (texts, overlap)) = rayon::join(
             || Facts::read(workspace.tree(), &project.index),
             || rayon::join(|| text::read(survey, &families, &lock), || Overlap::new(survey)),
@@ -90,6 +93,7 @@ impl<'a, 't> Context<'a, 't> {
             search,
             idle,
             clashes,
+            settled,
             meanings,
             walks,
             today,
@@ -102,11 +106,11 @@ impl<'a, 't> Context<'a, 't> {
             let takes_part = |text: &Text| text.told.iter().any(|id| self.rule(*id).takes_part());
             let config = &self.workspace.config;
             if config.families.is_empty() && config.concepts.is_empty() {
-                return Meanings::read(&self.texts, &takes_part, Lexicon::built_in());
+                return Meanings::read(&self.texts, &takes_part, Lexicon::built_in(), &self.settled);
             }
             let concepts = config.concepts.values().map(|own| (&own.same[..], &own.opposite[..])).collect();
             let own = OwnLists { families: Some(&config.families), concepts };
-            Meanings::read(&self.texts, &takes_part, &Lexicon::with(&own))
+            Meanings::read(&self.texts, &takes_part, &Lexicon::with(&own), &self.settled)
         })
     }
 

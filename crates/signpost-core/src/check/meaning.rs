@@ -2,10 +2,11 @@
 //! against those that share words with it.
 
 use super::text::Text;
-use crate::directive::Directive;
 use crate::directive::reading::Reading;
-use crate::directive::reading::compare::{Verdict, compare};
+use crate::directive::reading::compare::{Because, Certainty, Kind, Verdict, compare};
 use crate::directive::reading::lexicon::Lexicon;
+use crate::directive::{Directive, normal};
+use crate::project::settled::{Ruling, Settled, pair};
 use rayon::prelude::*;
 use rustc_hash::{FxHashMap, FxHashSet};
 
@@ -34,6 +35,15 @@ pub struct Pair {
     pub other: usize,
     /// The answer.
     pub verdict: Verdict,
+    /// What somebody decided.
+    pub decided: Option<Ruling>,
+}
+
+impl Pair {
+    /// Whether somebody decided that there is nothing to it.
+    pub fn is_fine(&self) -> bool {
+        self.decided == Some(Ruling::Fine)
+    }
 }
 
 /// All that is to be held against each other, and what came of it.
@@ -43,6 +53,8 @@ pub struct Meanings {
     pub classes: Vec<Class>,
     /// The pairs of them that have something to do with each other.
     pub pairs: Vec<Pair>,
+    /// Verdicts about sentences that are not there any more, by their numbers.
+    pub lapsed: Vec<usize>,
 }
 
 /// A word that so many classes have tells nothing; beside few classes, more may share one.
@@ -52,7 +64,12 @@ const MOST_PAIRS: usize = 3_000_000;
 
 impl Meanings {
     /// Reads the texts that take part.
-    pub(super) fn read(texts: &[Text], takes_part: &(dyn Fn(&Text) -> bool + Sync), lexicon: &Lexicon) -> Meanings {
+    pub(super) fn read(
+        texts: &[Text],
+        takes_part: &(dyn Fn(&Text) -> bool + Sync),
+        lexicon: &Lexicon,
+        settled: &Settled,
+    ) -> Meanings {
         let mut number_of: FxHashMap<(&str, &[Box<str>], bool), usize> = FxHashMap::default();
         let mut found: Vec<(&Text, &Directive, Vec<Place>)> = Vec::new();
         for (text, own) in texts.iter().enumerate().filter(|(_, own)| takes_part(own)) {
@@ -71,7 +88,46 @@ impl Meanings {
         };
         let classes: Vec<Class> = found.into_par_iter().map(read).collect();
         let pairs = pairs(&classes);
-        Meanings { classes, pairs }
+        let mut meanings = Meanings { classes, pairs, lapsed: Vec::new() };
+        if !settled.settled.is_empty() {
+            meanings.settle(texts, settled);
+        }
+        meanings
+    }
+
+    /// Puts what somebody decided in the place of what was found.
+    fn settle(&mut self, texts: &[Text], settled: &Settled) {
+        let words = |class: usize| {
+            let place = self.classes[class].places[0];
+            texts[place.text].statements().nth(place.statement).map_or("", |directive| &*directive.words)
+        };
+        let mut by_words: FxHashMap<&str, usize> = FxHashMap::default();
+        (0..self.classes.len()).for_each(|class| {
+            by_words.entry(words(class)).or_insert(class);
+        });
+        let mut decided = Vec::new();
+        for (number, one) in settled.settled.iter().enumerate() {
+            let [first, second] = &one.sentences;
+            let (first, second) = (normal(first), normal(second));
+            let there = by_words.get(first.as_str()).zip(by_words.get(second.as_str()));
+            match there.filter(|_| pair(&first, &second) == *one.hash.get_ref()) {
+                Some((a, b)) => decided.push((*a.min(b), *a.max(b), one.verdict)),
+                None => self.lapsed.push(number),
+            }
+        }
+        for (one, other, ruling) in decided {
+            let known =
+                self.pairs.iter().find(|pair| (pair.one, pair.other) == (one, other)).map(|pair| pair.verdict.kind);
+            let kind = match ruling {
+                Ruling::Contradiction => Kind::Contradiction,
+                Ruling::Same => Kind::Same,
+                Ruling::Fine => known.unwrap_or(Kind::Contradiction),
+            };
+            self.pairs.retain(|pair| (pair.one, pair.other) != (one, other));
+            let verdict =
+                Verdict { kind, certainty: Certainty::Sure, because: Because::Decided, words: Default::default() };
+            self.pairs.push(Pair { one, other, verdict, decided: Some(ruling) });
+        }
     }
 }
 
@@ -93,7 +149,12 @@ fn pairs(classes: &[Class]) -> Vec<Pair> {
         for other in later.take(4 * MOST_SHARE) {
             if seen.insert(*other) {
                 let verdict = compare(&classes[number].readings, &classes[*other as usize].readings);
-                found.extend(verdict.map(|verdict| Pair { one: number, other: *other as usize, verdict }));
+                found.extend(verdict.map(|verdict| Pair {
+                    one: number,
+                    other: *other as usize,
+                    verdict,
+                    decided: None,
+                }));
             }
         }
         found

@@ -8,6 +8,7 @@ mod allow;
 pub mod baseline;
 mod consistency;
 mod context;
+pub mod doubts;
 mod facts;
 mod finding;
 pub mod fix;

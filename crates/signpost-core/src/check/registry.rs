@@ -56,6 +56,7 @@ pub(super) const REGISTRY: &[(&CheckInfo, Run)] = &[
     (&consistency::contradiction::INFO, Run::Project(consistency::contradiction::run)),
     (&consistency::contradiction::OVERRIDE, Run::Project(consistency::contradiction::run_override)),
     (&consistency::repeated::INFO, Run::Project(consistency::repeated::run)),
+    (&consistency::lapsed_verdict::INFO, Run::Project(consistency::lapsed_verdict::run)),
     (&consistency::diverged::INFO, Run::Project(consistency::diverged::run)),
     (&consistency::rival_summaries::INFO, Run::Project(consistency::rival_summaries::run)),
     (&facts::missing_path::INFO, Words(facts::missing_path::run)),

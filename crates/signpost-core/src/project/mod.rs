@@ -7,4 +7,5 @@ pub mod guidance;
 pub mod lock;
 pub mod references;
 pub mod rule;
+pub mod settled;
 pub mod workspace;

@@ -11,6 +11,7 @@ use crate::project::discovery::{Candidate, Finder, pick};
 use crate::project::guidance;
 use crate::project::lock::Lock;
 use crate::project::rule::{Document, Rule};
+use crate::project::settled::{SETTLED_FILE, Settled};
 use rustc_hash::FxHashMap;
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
@@ -366,6 +367,26 @@ impl<'t> Workspace<'t> {
         match self.tree.look(&at) {
             Look::Nothing => Ok(Lock::default()),
             _ => Ok(Lock::parse(&read_text(self.tree, &at)?)?),
+        }
+    }
+
+    /// What somebody decided of pairs of directives; empty where nothing was.
+    ///
+    /// # Errors
+    /// `guidance/settled.toml` can't be read, or is not as it should be.
+    pub fn settled(&self) -> Result<Settled, WorkspaceError> {
+        Ok(Settled::parse(&self.settled_text()?)?)
+    }
+
+    /// The same as it is written.
+    ///
+    /// # Errors
+    /// It can't be read.
+    pub fn settled_text(&self) -> Result<String, WorkspaceError> {
+        let at = Location::root(RepoPath::root().join(SETTLED_FILE));
+        match self.tree.look(&at) {
+            Look::Nothing => Ok(String::new()),
+            _ => read_text(self.tree, &at),
         }
     }
 

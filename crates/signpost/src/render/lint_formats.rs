@@ -16,7 +16,7 @@ pub fn print(format: FormatArg, shown: &Shown<'_, '_>, unread: &[TreeError]) -> 
         FormatArg::Lines => super::print(&lines(shown.workspace, shown.findings)),
         FormatArg::Markdown => super::print(&markdown(shown)),
         FormatArg::Sarif => super::print_json(&super::sarif::log(shown.workspace, shown.findings, unread)),
-        FormatArg::Text | FormatArg::Json => super::print(&super::lint::text(shown)),
+        FormatArg::Text | FormatArg::Json | FormatArg::Prompt => super::print(&super::lint::text(shown)),
     }
 }
 

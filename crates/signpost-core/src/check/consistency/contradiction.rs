@@ -10,6 +10,7 @@ use crate::directive::reading::compare::{Because, Certainty, Kind};
 use crate::directive::{About, Claim};
 use crate::profile::{Conflict, Reach};
 use crate::project::rule::Rule;
+use crate::project::settled::{Ruling, pair};
 use crate::resolve::zones::RuleId;
 use rustc_hash::{FxHashMap, FxHashSet};
 use std::cell::OnceCell;
@@ -153,7 +154,10 @@ fn by_meaning<'a>(context: &'a Context<'_, '_>, known: &'a Known) -> impl Iterat
     let first = |class: usize| meanings.classes[class].places.first();
     let told = move |pair: &MeaningPair| first(pair.one).zip(first(pair.other)).is_some_and(|(a, b)| known.has(a, b));
     let against = move |pair: &&MeaningPair| {
-        pair.verdict.kind == Kind::Contradiction && pair.verdict.certainty >= Certainty::Likely && !told(pair)
+        pair.verdict.kind == Kind::Contradiction
+            && pair.verdict.certainty >= Certainty::Likely
+            && !pair.is_fine()
+            && !told(pair)
     };
     meanings.pairs.iter().filter(against).flat_map(move |pair| {
         let mut get = |number: usize| gathered.entry(number).or_insert_with(|| Rc::new(gather(number))).clone();
@@ -182,6 +186,10 @@ fn explained(context: &Context<'_, '_>, mut finding: Finding, pair: &MeaningPair
         })
     };
     let (own, others) = if here(pair.one) { (one, other) } else { (other, one) };
+    if pair.verdict.because == Because::Decided {
+        finding.message += ": somebody decided so";
+        return finding;
+    }
     let differs = own.to_lowercase() != others.to_lowercase();
     let because = match pair.verdict.because {
         Because::OtherNumber | Because::OtherVersion | Because::OtherChoice | Because::OtherValue if differs => {
@@ -303,7 +311,7 @@ fn meet(context: &Context<'_, '_>, one: &Gathered<'_>, other: &Gathered<'_>) -> 
                 })
                 .collect();
             for (_, told) in own {
-                findings.extend(contradicted(&beside, id, *told).iter().map(|pairs| finding(context, pairs)));
+                findings.extend(contradicted(context, &beside, id, *told).iter().map(|pairs| finding(context, pairs)));
             }
         }
     }
@@ -314,11 +322,17 @@ fn meet(context: &Context<'_, '_>, one: &Gathered<'_>, other: &Gathered<'_>) -> 
 type Beside<'s, 'a> = (&'s [(RuleId, Told<'a>)], Encounter);
 
 /// The directives that a later one contradicts, a few for each answer to who wins.
-fn contradicted<'a>(beside: &[Beside<'_, 'a>], id: RuleId, late: Told<'a>) -> Vec<Vec<Pair<'a>>> {
+fn contradicted<'a>(
+    context: &Context<'_, '_>,
+    beside: &[Beside<'_, 'a>],
+    id: RuleId,
+    late: Told<'a>,
+) -> Vec<Vec<Pair<'a>>> {
     let mut found: Vec<Vec<Pair<'a>>> = Vec::new();
     for (said, encounter) in beside {
         // In a rule of its own, only what stands above it.
         let earlier = said.iter().take_while(|(rule, told)| *rule != id || told.directive < late.directive);
+        let earlier = earlier.filter(|(_, early)| !is_fine(context, early, &late));
         for (_, early) in earlier.take(MOST_RELATED) {
             let pair = Pair { early: *early, late: (id, late), encounter: encounter.clone() };
             match found.iter_mut().find(|pairs| pairs[0].encounter.wins == encounter.wins) {
@@ -329,6 +343,17 @@ fn contradicted<'a>(beside: &[Beside<'_, 'a>], id: RuleId, late: Told<'a>) -> Ve
         }
     }
     found
+}
+
+/// Whether somebody decided that both can be followed.
+fn is_fine(context: &Context<'_, '_>, one: &Told<'_>, other: &Told<'_>) -> bool {
+    if context.settled.settled.is_empty() {
+        return false;
+    }
+    let words =
+        |told: &Told<'_>| context.texts[told.text].statements().nth(told.directive).map(|own| own.words.clone());
+    let (Some(one), Some(other)) = (words(one), words(other)) else { return false };
+    context.settled.ruling(&pair(&one, &other)) == Some(Ruling::Fine)
 }
 
 /// How two rules that say otherwise meet, the earlier one first; `None` where no file gets both, or not of the same things.

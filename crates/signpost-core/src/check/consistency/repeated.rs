@@ -1,6 +1,5 @@
-use super::quoted;
-use crate::base::repo_path::RepoPath;
-use crate::check::meaning::{Pair, Place};
+use super::{meeting, quoted};
+use crate::check::meaning::Pair;
 use crate::check::overlap::Crowd;
 use crate::check::text::items;
 use crate::check::text::not_listed;
@@ -79,7 +78,9 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
 /// What says the same in other words, with the number of the text that says it again.
 fn by_meaning(context: &Context<'_, '_>) -> Vec<(Finding, usize)> {
     let meanings = context.meanings();
-    let same = |pair: &&Pair| pair.verdict.kind == Kind::Same && pair.verdict.certainty >= Certainty::Likely;
+    let same = |pair: &&Pair| {
+        pair.verdict.kind == Kind::Same && pair.verdict.certainty >= Certainty::Likely && !pair.is_fine()
+    };
     let mut found = Vec::new();
     for pair in meanings.pairs.iter().filter(same) {
         let places = |class: usize| meanings.classes[class].places.iter().take(MOST_PLACES);
@@ -105,18 +106,6 @@ fn by_meaning(context: &Context<'_, '_>) -> Vec<(Finding, usize)> {
 
 /// So many places of the same words are tried.
 const MOST_PLACES: usize = 8;
-
-/// A rule of the second place, and a file that is told both.
-fn meeting(context: &Context<'_, '_>, one: Place, other: Place) -> Option<(RuleId, Option<RepoPath>)> {
-    let (text, others) = (&context.texts[one.text], &context.texts[other.text]);
-    if text.published || others.published {
-        return None;
-    }
-    text.told.iter().find_map(|id| {
-        let beside = others.told.iter().filter(|other| other.assistant == id.assistant);
-        beside.into_iter().find_map(|other| Some((*other, context.overlap.of(context.survey, *id, *other)?)))
-    })
-}
 
 /// Whole files that are the same are `place/loaded-twice`.
 fn same_text(one: &Text, other: &Text) -> bool {

@@ -195,12 +195,11 @@ fn states(rest: &[Word]) -> bool {
     let end = (1..rest.len().min(5))
         .find(|at| rest[*at].sep >= Sep::Comma || rest[*at].is(&["and", "or"]))
         .unwrap_or(rest.len().min(5));
-    rest[..end].iter().enumerate().skip(2).any(|(at, word)| {
+    rest[..end].iter().skip(2).any(|word| {
         word.is(STATES)
             || word.low.ends_with('s')
                 && !word.code
                 && VERBS.contains(&word.low.trim_end_matches('s'))
-                && at + 1 <= rest.len()
     })
 }
 
@@ -332,7 +331,10 @@ fn contrasts(tokens: &mut [Token<'_>]) -> bool {
         let rather = token.is(&["rather"]) && next_is(tokens, at, &["than"])
             || token.is(&["instead"]) && next_is(tokens, at, &["of"])
             || token.is(&["as"]) && next_is(tokens, at, &["opposed"])
-            || (token.is(&["over"]) || token.is(&["to"]) && !next_is(tokens, at, VERBS) && !next_is(tokens, at, &["have", "be", "the", "do"]))
+            || (token.is(&["over"])
+                || token.is(&["to"])
+                    && !next_is(tokens, at, VERBS)
+                    && !next_is(tokens, at, &["have", "be", "the", "do"]))
                 && tokens[..at].iter().any(|one| one.is(PREFERRING))
                 && !apart;
         if denied || rather {

@@ -61,6 +61,45 @@ pub enum Because {
     SameChoice,
     /// The same order.
     SameOrder,
+    /// Somebody decided it.
+    Decided,
+}
+
+impl Verdict {
+    /// How likely it is that a reader would say so too, from 0 to 1: about what was measured on labelled pairs.
+    pub fn score(&self) -> f32 {
+        match (self.certainty, self.because) {
+            (Certainty::Sure, _) => 0.97,
+            (Certainty::Likely, Because::OppositeAndMore) => 0.87,
+            (Certainty::Likely, _) => 0.92,
+            (Certainty::Possible, Because::DeniedChoice) => 0.3,
+            (Certainty::Possible, Because::OtherChoice) => 0.55,
+            (Certainty::Possible, Because::OppositeAndMore) => 0.6,
+            (Certainty::Possible, _) => 0.7,
+        }
+    }
+}
+
+impl Because {
+    /// In words, for who has to decide.
+    pub fn words(self) -> &'static str {
+        match self {
+            Because::Opposite | Because::OppositeButWords => "one asks for what the other is against",
+            Because::OppositeAndMore => "one asks for what the other is against, but says more",
+            Because::NeedNot => "one asks for what the other leaves open",
+            Because::OtherChoice => "they choose differently",
+            Because::OtherNumber => "they set another value",
+            Because::OtherVersion => "they name another version",
+            Because::OtherValue => "the same sentence with another name in it",
+            Because::Order => "they turn the order round",
+            Because::DeniedChoice | Because::SwappedChoice => "one chooses what the other denies",
+            Because::SameMeaning | Because::SameNumber | Because::SameChoice | Because::SameOrder => {
+                "they say the same"
+            }
+            Because::SameButWords | Because::SameAndMore => "they say the same, but for a few words",
+            Because::Decided => "somebody decided it",
+        }
+    }
 }
 
 /// The answer.
@@ -229,13 +268,14 @@ fn most(units: &[&Unit], others: &[&Unit]) -> f32 {
 
 /// Units that carry meaning of their own.
 fn heavy<'u>(units: &[&'u Unit]) -> Vec<&'u Unit> {
-    let carries = |unit: &&&Unit| !(unit.light_act && !unit.code) && !(unit.words.is_empty() && unit.weight < 0.5);
+    let carries =
+        |unit: &&&Unit| (!unit.light_act || unit.code) && (!unit.words.is_empty() || unit.weight >= 0.5);
     units.iter().filter(carries).copied().collect()
 }
 
 /// The same without fillers, and without acts where they do not matter.
 fn telling<'u>(units: &[&'u Unit], without_acts: bool) -> Vec<&'u Unit> {
-    let tells = |unit: &&Unit| !(unit.filler && !unit.code) && !(without_acts && unit.role == Role::Act);
+    let tells = |unit: &&Unit| (!unit.filler || unit.code) && (!without_acts || unit.role != Role::Act);
     heavy(units).into_iter().filter(tells).collect()
 }
 
@@ -314,10 +354,8 @@ fn matched<'u>(one: &[&'u Unit], other: &[&'u Unit]) -> Match<'u> {
         }
     }
     let other_kind = kinds.iter().any(|(i, j)| left[*i] && right[*j]);
-    for (own, own_left, others, other_left) in [(one, &mut left, other, &mut right)] {
-        join_compounds(own, own_left, others, other_left);
-        join_compounds(others, other_left, own, own_left);
-    }
+    join_compounds(one, &mut left, other, &mut right);
+    join_compounds(other, &mut right, one, &mut left);
     // What is said twice on one side.
     (0..one.len()).for_each(|i| left[i] &= near_one[i] < 0.9);
     (0..other.len()).for_each(|j| right[j] &= near_other[j] < 0.9);
@@ -490,7 +528,7 @@ fn decide(one: &Reading, other: &Reading) -> Option<Verdict> {
     let vague = found.weakest < 0.85;
     let matched_weight: f32 = found.pairs.iter().map(|(a, b)| a.weight.min(b.weight)).sum();
     let matched_heavy = found.pairs.iter().any(|(a, b)| !heavy(&[a]).is_empty() || !heavy(&[b]).is_empty());
-    let agrees = both_for == (found.turned % 2 == 0);
+    let agrees = both_for == found.turned.is_multiple_of(2);
     let hard = !one.need_not && !other.need_not;
     let excepts = one.excepts || other.excepts;
     let without_exception = one.without_exception || other.without_exception;
@@ -539,7 +577,11 @@ fn decide(one: &Reading, other: &Reading) -> Option<Verdict> {
             let asking = if extra_a.is_empty() { other.affirms } else { one.affirms };
             let act = extra.is_some_and(|unit| unit.role == Role::Act);
             let scope = extra.is_some_and(|unit| unit.role == Role::Value && unit.words.len() > 1);
-            let likely = !vague && hard && !excepts && !scope && (asking && matched_weight >= 2.2 || act && matched_weight >= 1.5);
+            let likely = !vague
+                && hard
+                && !excepts
+                && !scope
+                && (asking && matched_weight >= 2.2 || act && matched_weight >= 1.5);
             return contradiction(Because::OppositeAndMore, if likely { 2 } else { 1 });
         }
         return None;
@@ -581,9 +623,12 @@ fn decide(one: &Reading, other: &Reading) -> Option<Verdict> {
     None
 }
 
-/// A lone word or command says nothing: `Tests`, `make lint`.
+/// A lone word, a command or a heading's words say nothing: `Tests`, `make lint`, `Services and selectors`.
 fn is_fragment(reading: &Reading, main: &[&Unit]) -> bool {
-    main.len() < 2 && reading.negations == 0 && reading.numbers.is_empty() && !reading.asks
+    let chosen = |unit: &&&Unit| unit.senses.iter().any(|sense| matches!(sense, Sense::Choice { .. }));
+    let silent = reading.negations == 0 && reading.numbers.is_empty() && !reading.asks;
+    let acts = main.iter().any(|unit| unit.role == Role::Act);
+    silent && (main.len() < 2 || !acts && main.iter().filter(chosen).count() == 0)
 }
 
 /// Whether what is turned round is what they speak of, not what they ask: public functions here, private ones there.
@@ -667,9 +712,16 @@ fn by_contrast(one: &Reading, other: &Reading, a: &[&Unit], b: &[&Unit], found: 
     let rest = if denied_a.is_empty() { rest_a } else { rest_b };
     let counts = |reading: &Reading| !reading.numbers.is_empty();
     // They speak of one matter, or of a choice that is one everywhere.
-    let matter = found.pairs.iter().any(|(a, b)| !telling(&[*a], false).is_empty() && !telling(&[*b], false).is_empty());
-    let choice = denied.iter().any(|unit| unit.code || unit.senses.iter().any(|sense| matches!(sense, Sense::Choice { .. })));
-    if (matter || choice) && most(denied, asked) >= 0.8 && most(own_asked, asked) < 0.85 && !counts(one) && !counts(other) {
+    let matter =
+        found.pairs.iter().any(|(a, b)| !telling(&[*a], false).is_empty() && !telling(&[*b], false).is_empty());
+    let choice =
+        denied.iter().any(|unit| unit.code || unit.senses.iter().any(|sense| matches!(sense, Sense::Choice { .. })));
+    if (matter || choice)
+        && most(denied, asked) >= 0.8
+        && most(own_asked, asked) < 0.85
+        && !counts(one)
+        && !counts(other)
+    {
         let left = telling(rest, false).into_iter().filter(|unit| best(unit, denied) < 0.7).count();
         if left == 0 && own.affirms == against.affirms && !(one.excepts || other.excepts) {
             return Some(contradiction(Because::DeniedChoice, if one.allows || other.allows { 2 } else { 3 }));
@@ -694,7 +746,8 @@ fn by_number(
     agrees: bool,
 ) -> Option<Verdict> {
     let numbers = numbers(&one.numbers, &other.numbers);
-    let heavy_match = found.pairs.iter().any(|(a, b)| !telling(&[*a], false).is_empty() && !telling(&[*b], false).is_empty());
+    let heavy_match =
+        found.pairs.iter().any(|(a, b)| !telling(&[*a], false).is_empty() && !telling(&[*b], false).is_empty());
     let [rest_a, rest_b] = &found.rest;
     let left = |rest: &[&Unit]| telling(rest, true).into_iter().filter(|unit| !unit.measure).count();
     let acts = |rest: &[&Unit]| telling(rest, false).into_iter().any(|unit| unit.role == Role::Act && !unit.measure);
@@ -806,7 +859,9 @@ fn by_choice(one: &Reading, other: &Reading, found: &Match<'_>, condition: i8) -
         return match (left_a, left_b) {
             (0, 0) => contradiction(Because::OtherChoice, 3),
             (0, _) | (_, 0) => {
-                let tells = |pair: &&(&Unit, &Unit)| !telling(&[pair.0], false).is_empty() && !telling(&[pair.1], false).is_empty();
+                let tells = |pair: &&(&Unit, &Unit)| {
+                    !telling(&[pair.0], false).is_empty() && !telling(&[pair.1], false).is_empty()
+                };
                 let likely = left_a + left_b == 1 && found.pairs.iter().filter(tells).count() > 1;
                 contradiction(Because::OtherChoice, if likely { 2 } else { 1 })
             }

@@ -256,14 +256,19 @@ impl Reading {
         // `ISO 8601` is a name.
         let named = |number: &Number| {
             let holds = |unit: &&Unit| unit.span.0 < number.span.0 && number.span.1 <= unit.span.1;
-            units.iter().filter(holds).any(|unit| unit.senses.iter().any(|sense| matches!(sense, lexicon::Sense::Choice { .. })))
+            units
+                .iter()
+                .filter(holds)
+                .any(|unit| unit.senses.iter().any(|sense| matches!(sense, lexicon::Sense::Choice { .. })))
         };
         numbers.retain(|number| !named(number));
         Reading {
-            affirms: polarity.negations % 2 == 0,
+            affirms: polarity.negations.is_multiple_of(2),
             negations: polarity.negations,
             asks: tokens.len() > 1
-                && (tokens[0].is(VERBS) || any(&["must", "should", "shall", "only", "always", "is", "are", "has", "have"]) || contrasts),
+                && (tokens[0].is(VERBS)
+                    || any(&["must", "should", "shall", "only", "always", "is", "are", "has", "have"])
+                    || contrasts),
             need_not: polarity.need_not,
             only_then: polarity.only_then,
             allows: !first_is_act

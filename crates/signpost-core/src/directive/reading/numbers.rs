@@ -170,7 +170,7 @@ pub(super) fn numbers(tokens: &[Token<'_>]) -> Vec<Number> {
         let (mut counted, mut version, mut name) = (false, false, String::new());
         if unit_of.is_none() && glued.is_empty() {
             unit_of = (at + 1..at + 3)
-                .take_while(|next| *next == at + 1 || !tokens.get(*next - 1).is_some_and(|one| one.number().is_some()))
+                .take_while(|next| *next == at + 1 || tokens.get(*next - 1).is_none_or(|one| one.number().is_none()))
                 .filter_map(|next| tokens.get(next))
                 .take_while(|next| next.word.sep == Sep::None && !next.word.code)
                 .find_map(|next| unit(next.low));

@@ -150,7 +150,7 @@ pub(super) fn polarity(tokens: &mut [Token<'_>]) -> Polarity {
         {
             count += 1;
             marked.push(main[number + 1]);
-        } else if low == "free" && next == "of" || low == "free" && matches!(before, "side" | "error") {
+        } else if low == "free" && (next == "of" || matches!(before, "side" | "error")) {
             count += 1;
         } else if matches!(low, "go" | "do") && next == "without" {
             // The next word counts.

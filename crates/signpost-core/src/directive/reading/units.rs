@@ -87,9 +87,11 @@ static LIGHT_ACTS: LazyLock<FxHashSet<String>> = LazyLock::new(|| {
     )
 });
 static CORE_ACTS: LazyLock<FxHashSet<String>> = LazyLock::new(|| {
-    set("put keep place live stand belong write set take hold run store save stay include create carry contain bear have \
+    set(
+        "put keep place live stand belong write set take hold run store save stay include create carry contain bear have \
          go use need require follow work sit define declare make do come appear add apply enable activate turn switch \
-         target consist mean provide start manage get try choose pick perform call name ensure")
+         target consist mean provide start manage get try choose pick perform call name ensure",
+    )
 });
 static FILLERS: LazyLock<FxHashSet<String>> = LazyLock::new(|| {
     set("statement long level form format order place end own around through between directly anyway right alive \
@@ -149,7 +151,9 @@ pub(super) fn units(tokens: &[Token<'_>], numbers: &[Number], lexicon: &Lexicon)
         let number = length == 1 && token.number().is_some() && !token.word.code;
         let unit_word =
             length == 1 && !token.word.code && is_unit(token.low) && numbers.iter().any(|number| near(number, token));
-        if !content && !(length > 1 && !senses.is_empty()) && !choice
+        let phrase = length > 1 && !senses.is_empty();
+        let says = content || phrase || choice;
+        if !says
             || stop && !(choice && token.word.capital && at > 0)
             || number
             || unit_word
