@@ -110,7 +110,7 @@ impl Meanings {
             let [first, second] = &one.sentences;
             let (first, second) = (normal(first), normal(second));
             let there = by_words.get(first.as_str()).zip(by_words.get(second.as_str()));
-            match there.filter(|_| pair(&first, &second) == *one.hash.get_ref()) {
+            match there.filter(|_| pair(&first, &second) == one.hash) {
                 Some((a, b)) => decided.push((*a.min(b), *a.max(b), one.verdict)),
                 None => self.lapsed.push(number),
             }

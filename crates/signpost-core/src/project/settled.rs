@@ -55,11 +55,11 @@ pub struct Settled {
 #[serde(deny_unknown_fields)]
 pub struct Verdict {
     /// The hash of both sentences, as [`pair`] writes it; its first letters are the pair's id.
-    pub hash: Spanned<String>,
+    pub hash: String,
     /// What was decided.
     pub verdict: Ruling,
     /// Why.
-    pub because: String,
+    pub because: Spanned<String>,
     /// The sentences, for who reads the file.
     pub sentences: [String; 2],
 }
@@ -86,7 +86,7 @@ impl Settled {
     /// What was decided of a pair.
     pub fn ruling(&self, hash: &str) -> Option<Ruling> {
         // A later line is what somebody thinks now.
-        self.settled.iter().rev().find(|one| one.hash.get_ref() == hash).map(|one| one.verdict)
+        self.settled.iter().rev().find(|one| one.hash == hash).map(|one| one.verdict)
     }
 
     /// The file with one more verdict, in the place of an earlier one about the same pair.

@@ -13,13 +13,13 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
     let location = Location::root(RepoPath::root().join(SETTLED_FILE));
     for number in &context.meanings().lapsed {
         let one = &context.settled.settled[*number];
-        let id: String = one.hash.get_ref().chars().take(ID).collect();
+        let id: String = one.hash.chars().take(ID).collect();
         let message = format!(
             "the verdict {id} ({}) has lapsed: one of its sentences has changed or is gone",
             one.verdict.word()
         );
         findings.push(
-            Finding::new(&INFO, location.clone(), one.hash.span(), message)
+            Finding::new(&INFO, location.clone(), one.because.span(), message)
                 .help("delete it; `signpost doubts` asks again where there is still a doubt"),
         );
     }
