@@ -12,6 +12,7 @@ pub(super) mod override_attempt;
 pub(super) mod remote_code;
 pub(super) mod secret;
 pub(super) mod skips_approval;
+mod tongues;
 
 use super::Text;
 use super::text::marker::{inside, is_allowance};

@@ -1,4 +1,4 @@
-use super::{Passage, Pattern, denies, passages};
+use super::{Passage, Pattern, denies, passages, tongues};
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 
@@ -13,10 +13,12 @@ struct Patterns {
     shown: Pattern,
     image: Pattern,
     header: Pattern,
+    program: Pattern,
+    name_lookup: Pattern,
 }
 
 const SENSITIVE: &str = r"(\.env\b|\benv(ironment)? (variables?|vars?|file)\b|\benvironment\b|\bsecrets?\b|\bcredentials?\b|\bapi[ _-]?keys?\b|\baccess[ _-]?(keys?|tokens?)\b|\b(auth|api|session|bearer|ssh|deploy) (tokens?|keys?|cookies?)\b|\btokens\b|\bpasswords?\b|\bprivate[ _-]?keys?\b|\bssh[ _-]?keys?\b|id_rsa|id_ed25519|\.ssh\b|\.aws\b|\.netrc|\.npmrc|\.git-credentials|\bkeychain\b|\bcookies\b|/etc/passwd|\bprintenv\b|\$\(env\))";
-const CONTENTS: &str = r"(\bsource code\b|\bsource files?\b|\bcontents? of (the |this |every |each |all |any )*(files?|repo|repository|project|codebase|workspace|folder|directory|conversation|session|\S*\.\w+)|\b(full|whole|entire|complete) (conversation|repository|repo|codebase|diff|transcript|source|file|project|code)\b|\b(conversation|chat|session)( history| transcript| log)?\b|\btranscripts?\b|\bthe (diff|codebase|repository|repo|prompt|code you (wrote|changed|write))\b|\bproprietary\b|\bcustomer (data|records)\b|\bpersonal data\b|\buser data\b|\bfile contents\b|\bdatabase dump\b|\ball (changed |modified |source |project )?files\b|\bgit (history|log|diff)\b|\bhostname\b|\bworking directory\b|\bfiles? you (read|edit|touch|open|change)\b)";
+const CONTENTS: &str = r"(\bsource code\b|\bsource files?\b|\bcontents? of (the |this |every |each |all |any )*(files?|repo|repository|project|codebase|workspace|folder|directory|conversation|session|\S*\.\w+)|\b(full|whole|entire|complete) (conversation|repository|repo|codebase|diff|transcript|source|file|project|code)\b|\b(conversation|chat|session)( history| transcript| log)?\b|\btranscripts?\b|\bthe (diff|codebase|repository|repo|prompt|code you (wrote|changed|write))\b|\bproprietary\b|\bcustomer (data|records)\b|\bpersonal data\b|\buser data\b|\bfile contents\b|\b(its|their|the) (full|whole|entire|complete) (text|content|contents|source)\b|\bshell history\b|\bcop(y|ies) of (every|each|all|the) (files?|changes?|documents?)\b|\bclipboard\b|\bdatabase dump\b|\ball (changed |modified |source |project )?files\b|\bgit (history|log|diff)\b|\bhostname\b|\bworking directory\b|\bfiles? you (read|edit|touch|open|change)\b)";
 const AWAY: &str = r"(https?://\S+|\bwebhook\b|\bpastebin\b|\bexternal (server|host|service|endpoint|url|api|address)\b|\bremote (server|host|endpoint|url|address)\b|\b(the|an|this) (e-?mail )?address\b|\bthird[- ]party (server|service|endpoint|api)\b|\b[\w.+-]+@[\w-]+\.[a-z]{2,}\b|\bftp://\S+|\bdns (query|lookup)\b|\b(our|the|my) (telemetry|analytics|collection|logging|tracking|collector) (server|endpoint|service|url)\b)";
 
 static PATTERNS: Patterns = Patterns {
@@ -41,6 +43,14 @@ static PATTERNS: Patterns = Patterns {
             r"\b(include|paste|print|echo|output|append|add|embed|attach|dump|write|put|insert|copy|quote|list|post|publish|commit)\b[^.]{{0,40}}?(values? of |contents? of |all |the )*{SENSITIVE}[^.]{{0,50}}?\b(in|into|to|at|inside|as part of)\b[^.]{{0,30}}?\b(commit messages?|pull requests?|pr (description|body|comment)s?|issues?|public|gist|comments?|(the |your |each |every )(response|answer|reply|output|message)s?|urls?|query string|image|link|readme|chat)\b"
         )
     }),
+    program: Pattern::new(
+        r"\b(requests|httpx|axios|http|https|urllib|fetch|got|client|session)\b[^;]{0,20}\b(post|put|request|urlopen|fetch|send)?\(?[^;]{0,60}https?://[^;]{0,80}\b(os\.environ|process\.env|env::vars|system\.getenv\(\)|environ\.copy|getenv)\b",
+    ),
+    name_lookup: Pattern::made(|| {
+        format!(
+            r"\b(dig|nslookup|host|ping|resolve|look up|lookup)\b[^.]{{0,60}}(\$\(|\$\{{|`cat |\bbase64\b|\bhex\b|{SENSITIVE}).{{0,80}}\.[\w-]+\.[a-z]{{2,}}\b"
+        )
+    }),
     image: Pattern::new(
         r"!\[[^\]]*\]\(\s*<?https?://[^)\s]*[?&/][^)\s]*(\{|\$|<|%7b|\[|data=|base64|secret|token|key=|summary|content|exfil|leak)",
     ),
@@ -49,7 +59,14 @@ static PATTERNS: Patterns = Patterns {
 
 pub(super) fn found(text: &Text, passage: &Passage<'_>) -> bool {
     let low = passage.low;
+    if tongues::sends(low) && !low.contains(".env.example") {
+        return true;
+    }
     let all = &PATTERNS;
+    let code = [&all.program, &all.name_lookup].into_iter().find_map(|one| one.find(low));
+    if code.is_some_and(|hit| !denies(text, passage, hit.start())) {
+        return true;
+    }
     if low.contains("![")
         && all.image.is_match(low)
         && !denies(text, passage, all.image.find(low).map_or(0, |hit| hit.start()))

@@ -1,4 +1,4 @@
-use super::{Passage, Pattern, denies, passages};
+use super::{Passage, Pattern, denies, describes, passages, tongues};
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 
@@ -13,9 +13,17 @@ struct Patterns {
     hides_silently: Pattern,
     outranks: Pattern,
     from_data: Pattern,
+    voids: Pattern,
+    deceives: Pattern,
 }
 
 static PATTERNS: Patterns = Patterns {
+    voids: Pattern::new(
+        r"\b(all |any |every |your |the |these |those |other |previous |earlier |prior |safety )*(rules?|instructions?|guidance|guidelines?|policies|directives|orders)\b[^.]{0,80}\b(is|are|were|become|becomes|count as) (now |hereby |all |from here on |no longer )*(void|null|invalid|suspended|cancelled|canceled|revoked|lifted|superseded|obsolete|in force|binding|in effect)\b|\b(ignore|disregard|forget|drop|discard)\b[^.]{0,40}\b(other |previous |earlier |prior |any |all )+(guidance|advice|rules)\b|\b(has|have) no (restrictions|rules|limits|guardrails)\b[^.]{0,60}\b(rules|policies|bound|instructions)\b|\bnot bound by\b[^.]{0,40}\b(polic(y|ies)|rules|instructions|guidelines)\b|\b(this|the following) (file|page|list|document|section)[^.]{0,30}\b(is|are) the only (one|ones|thing|rules?|instructions?)\b[^.]{0,20}\b(counts?|matters?|valid|follow)",
+    ),
+    deceives: Pattern::new(
+        r"\b(tell|say to|answer|assure) (them|him|her|the (user|developer|person|reviewer|team)s?|whoever asks|anyone who asks|anybody who asks)\b[^.]{0,80}\b(and|but|,) (do not|don't|never) (say|tell|mention|explain|add|give)\b|\b(if|when) (somebody|someone|anybody|anyone|the user|they|people) asks?\b[^.]{0,80}\b(say|tell them|answer|claim|pretend)\b[^.]{0,60}\b(instead|the formatter|the linter|a bug|nothing (has )?changed|somebody else|an update)|\b(user|users|developer|developers|reviewer|reviewers|people|team|nobody|they|he|she)\b[^.]{0,12}\b(needn't|need not|needs? not|must not|mustn't|should not|shouldn't|doesn't need to|don't need to|do not need to|don't have to|has no need to|never) (ever )?(to )?(know|find out|learn|notice|see|hear)\b( (of|about|that|this|it|anything)\b|[.,;]|$)|\b(leave|keep|left) (it |this |that |them |these )?out of (the )?(summary|report|description|changelog|your (answer|summary|report))|\bleave out that you\b",
+    ),
     drops: Pattern::new(
         r"\b(ignore|ignoring|disregard|disregarding|forget|discard|stop following|stop obeying|do not follow|don't follow|do not obey|don't obey|pay no attention to|set aside|override|bypass|drop|abandon|no longer follow)\b[^.]{0,45}?\b((previous|prior|above|earlier|preceding|existing|other|original|former|system|initial|your|developer'?s?|safety|default|all|any|every|those)\b[^.]{0,25}?\b(instructions?|prompts?|directives?|guidelines?|system messages?|guardrails?|safeguards?|restrictions|orders)|(previous|prior|above|earlier|preceding|your|safety|system|security|all other|all|all the|other) (rules|policies|constraints|polic(y|ies))|(everything|anything|all)( that| you)? (above|before|previously|was said|were told|have been told|you know)|(instructions?|rules|directives) (above|before|given (above|before|earlier)|you were given|so far|of the (system|user|developer)))",
     ),
@@ -46,15 +54,34 @@ const SIGNS: &[&str] = &[
     "secret", "hide", "conceal", "silently", "without", "precedence", "priority", "override", "supersede", "your real",
     "your true", "your actual", "your new", "inst]", "notify", "alert", "warn", "let ", "repeat", "quote",
     "acknowledge", "explain", "log ", "report", "policies", "constraints", "keep ", "restrictions", "guardrail",
-    "safeguard", "orders", "admin", "root", "developer", "show", "discuss",
+    "safeguard", "guidance", "void", "asks", "needn't", "need not", "know", "leave out", "out of", "orders", "admin", "root", "developer", "show", "discuss",
 ];
 
 pub(super) fn found(text: &Text, passage: &Passage<'_>) -> Option<&'static str> {
     let low = passage.low;
+    // A text about attacks quotes them.
+    let quoted = || describes(low) || low.contains('"') || low.contains('“') || low.contains('«');
+    if tongues::drops(low) && !quoted() {
+        return Some("this tells the assistant to drop its other instructions");
+    }
+    if tongues::hides(low) && !about_product(low) {
+        return Some("this keeps something from the people whom the assistant works for");
+    }
     if !SIGNS.iter().any(|sign| low.contains(sign)) {
         return None;
     }
     let all = &PATTERNS;
+    if let Some(hit) = all.voids.find(low)
+        && !denies(text, passage, hit.start())
+    {
+        return Some("this tells the assistant to drop its other instructions");
+    }
+    if let Some(hit) = all.deceives.find(low)
+        && !denies(text, passage, hit.start())
+        && !about_product(low)
+    {
+        return Some("this keeps something from the people whom the assistant works for");
+    }
     if let Some(hit) = all.drops.find(low)
         && !denied_drop(text, passage, hit.start())
         && !all.from_data.is_match(&low[hit.start()..])

@@ -1,4 +1,4 @@
-use super::{Passage, Pattern, denies, passages};
+use super::{Passage, PassageKind, Pattern, denies, passages, tongues};
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 
@@ -18,7 +18,7 @@ static PATTERNS: Patterns = Patterns {
         r#"\b(curl|wget|fetch|iwr|irm|invoke-webrequest|invoke-restmethod|http)\b[^|`]*\|\s*(base64\s+(-d|--decode)\s*\|\s*)?(sudo\s+(-\S+\s+)*)?(env\s+)?([\w./]*/)?(sh|bash|zsh|dash|ksh|python[23]?|node|perl|ruby|php|iex|invoke-expression|pwsh|powershell|fish|deno run|source)\b|\bbase64\s+(-d|--decode|-di)\b[^|]*\|\s*(sudo\s+)?([\w./]*/)?(sh|bash|zsh|python3?)\b"#,
     ),
     substituted: Pattern::new(
-        r#"\b(bash|sh|zsh|source|eval|exec|python[23]?|node|perl|ruby)\b\s*(-\w+\s+)*["'(]*\s*(<\(|\$\(|`)\s*(sudo\s+)?(curl|wget)\b|(^|[\s;&`])\.\s+<\(\s*(curl|wget)"#,
+        r#"\b(bash|sh|zsh|source|eval|exec|python[23]?|node|perl|ruby)\b\s*(-\w+\s+)*["'(]*\s*["'(]*\s*(<\(|\$\(|`)\s*(sudo\s+)?(curl|wget)\b|(^|[\s;&`])\.\s+<\(\s*(curl|wget)"#,
     ),
     stored: Pattern::new(
         r"\b(curl|wget|iwr|invoke-webrequest)\b.*https?://\S+.*(&&|;|\|\||\band then\b|\bthen\b|\band\b)\s*(sudo\s+)?(`)?(bash|sh|zsh|chmod\s+(\+x|[0-7]{3,4}|a\+x|u\+x)|source|python[23]?|node|\./\S+|run|execute)\b",
@@ -38,6 +38,9 @@ pub(super) fn found(text: &Text, passage: &Passage<'_>) -> bool {
     if !signs.iter().any(|sign| low.contains(sign)) {
         return false;
     }
+    if tongues::runs(low) {
+        return true;
+    }
     let all = &PATTERNS;
     let hit =
         [&all.piped, &all.substituted, &all.stored, &all.evaluated, &all.told].iter().find_map(|one| one.find(low));
@@ -51,9 +54,40 @@ pub(super) fn found(text: &Text, passage: &Passage<'_>) -> bool {
     !local && !reads && !denies(text, passage, hit.start())
 }
 
+/// Whether this stores a download that a later line runs: the two steps of one deed.
+fn stored_then_run(passages: &[Passage<'_>], number: usize) -> bool {
+    static STORED: Pattern = Pattern::new(
+        r"\b(curl|wget|iwr|invoke-webrequest)\b[^|]*https?://[^|]*?(-o|-o=|--output|--output-document|-outfile|>)\s*([\w./~-]+)|\b(curl|wget)\b[^|]*?(-o|--output|--output-document)\s+([\w./~-]+)[^|]*https?://",
+    );
+    let low = passages[number].low;
+    let Some(groups) = STORED.groups(low).next() else { return false };
+    let Some(target) = [3, 6].into_iter().find_map(|group| groups.get(group).copied().flatten()) else { return false };
+    let target = &low[target.range()];
+    let target = target.trim_start_matches("./");
+    let local = low.contains("://localhost") || low.contains("://127.0.0.1");
+    if local || target.len() < 2 || target == "-" || target.starts_with("/dev/") {
+        return false;
+    }
+    passages[number..].iter().take(STEPS).enumerate().any(|(ahead, later)| {
+        let text = if ahead == 0 { low.rsplit(target).next().unwrap_or_default() } else { later.low };
+        text.match_indices(target).any(|(at, _)| {
+            let before = text[..at].trim_end_matches(['.', '/', '`', ' ', '"']);
+            let starts = at <= 3 && ahead > 0 || before.ends_with(['|', ';', '&', '$', '`']) && ahead > 0;
+            let runs = ["sh", "bash", "zsh", "python", "python3", "node", "perl", "ruby", "source", "chmod +x", "sudo", "exec", "run", "execute"];
+            starts || runs.iter().any(|word| before.ends_with(word))
+        })
+    })
+}
+
+/// So many lines apart two steps are still one deed.
+const STEPS: usize = 8;
+
 pub(in crate::check) fn run(_: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
-    for passage in passages(text) {
-        if found(text, &passage) {
+    let all: Vec<Passage<'_>> = passages(text).collect();
+    for (number, passage) in all.iter().enumerate() {
+        let plain = matches!(passage.kind, PassageKind::Code | PassageKind::Prose);
+        let in_steps = || plain && stored_then_run(&all, number) && !denies(text, passage, 0);
+        if found(text, passage) || in_steps() {
             let help = "keep the script in the repository, or pin a version and check its hash";
             findings.push(
                 text.finding(

@@ -1,4 +1,4 @@
-use super::{Passage, Pattern, denies, passages};
+use super::{Passage, Pattern, denies, passages, tongues};
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 
@@ -11,11 +11,19 @@ struct Patterns {
     asks_not: Pattern,
     automatic: Pattern,
     harmless: Pattern,
+    settings: Pattern,
+    tests: Pattern,
 }
 
 static PATTERNS: Patterns = Patterns {
+    settings: Pattern::new(
+        r#"\b(set|put|add|write|change)\b[^.]{0,40}\b(confirm\w*|approval\w*|permission\w*|allow\w*|prompt\w*)\b[^.]{0,60}\b(without (a |any )?(prompt|question|confirmation|asking)|never|\*|all commands|everything)|\bconfirm\w* *= *["']?(never|false|off|no)\b|\b(prompts?|questions?|requests?) for (approval|permission|confirmation)\b[^.]{0,60}\. (answer|confirm|accept|approve)|\banswer (them|it|every|all|any)[^.]{0,30}\bwith (yes|y)\b|\b(do not|don't|never) pass the question on\b|\bpick "?(allow always|always allow|yes to all|allow all)|\bapprove (and merge )?your own\b|\bmerge your own (pull requests?|changes)\b[^.]{0,40}\b(at once|yourself|as soon as|without)"#,
+    ),
+    tests: Pattern::new(
+        r"\b(if|when(ever)?) (a|any|the|some) (tests?|checks?|lints?|builds?|hooks?)\b[^.]{0,20}\b(fails?|is red|breaks?|complains?)\b[^.]{0,30}\b(disable|delete|remove|skip|comment out|switch off|turn off)\b[^.]{0,60}\b(without|nobody|quietly|silently|go on|carry on|move on|continue)",
+    ),
     flags: Pattern::new(
-        r"--no-verify\b|--no-gpg-sign\b|--dangerously[\w-]*|--yolo\b|--skip-(permissions?|approvals?|confirm\w*|hooks|checks|verification|review)\b|--auto-approve\b|--auto-accept\b|--allow-all\b|--no-sandbox\b|--disable-sandbox\b|--bypass-\w+|--trust-all\S*|\bhusky=0\b|\bgit commit\b[^`|&;]*\s-\w*n\b",
+        r"(^|[\s`])-auto-approve\b|--auto-approve\S*|--no-verify\b|--no-gpg-sign\b|--dangerously[\w-]*|--yolo\b|--skip-(permissions?|approvals?|confirm\w*|hooks|checks|verification|review)\b|--auto-approve\b|--auto-accept\b|--allow-all\b|--no-sandbox\b|--disable-sandbox\b|--bypass-\w+|--trust-all\S*|\bhusky=0\b|\bgit commit\b[^`|&;]*\s-\w*n\b",
     ),
     without: Pattern::new(
         r"\bwithout (ever |first |any |waiting for |explicit |prior |human |user |manual |further |requesting |a |an |the |code |my |your |asking (me |for |the user |anyone )?)*(asking|confirm(ation|ing)|approvals?|permission|consent|review|sign-?off|authori[sz]ation|prompting|being asked|checking with)\b",
@@ -34,8 +42,11 @@ static PATTERNS: Patterns = Patterns {
 /// What is found: the words, or `None`.
 pub(super) fn found(text: &Text, passage: &Passage<'_>) -> Option<&'static str> {
     let low = passage.low;
+    if tongues::asks_nobody(low) {
+        return Some("this takes away the question before a risky step");
+    }
     let signs = [
-        "--", "without", "ask", "approv", "confirm", "permission", "review", "skip", "bypass", "disable", "turn off",
+        "-auto", "yes", "decision", "own pull", "own changes", "disable it", "--", "without", "ask", "approv", "confirm", "permission", "review", "skip", "bypass", "disable", "turn off",
         "hooks", "consent", "husky", "accept", "access", "assume", "allow", "prompt", "sign-off", "signoff", "sandbox",
         "commit -", "authori",
     ];
@@ -43,7 +54,18 @@ pub(super) fn found(text: &Text, passage: &Passage<'_>) -> Option<&'static str> 
         return None;
     }
     let all = &PATTERNS;
+    if let Some(hit) = all.settings.find(low)
+        && !denies(text, passage, hit.start())
+    {
+        return Some("this has the assistant agree to everything");
+    }
+    if let Some(hit) = all.tests.find(low)
+        && !denies(text, passage, hit.start())
+    {
+        return Some("this goes past a check that is there to stop mistakes");
+    }
     if let Some(hit) = all.flags.find(low)
+        && !for_others(low, hit.start())
         && !denies(text, passage, hit.start())
     {
         return Some("this goes past a check that is there to stop mistakes");
@@ -67,6 +89,14 @@ pub(super) fn found(text: &Text, passage: &Passage<'_>) -> Option<&'static str> 
         return Some("this takes away the question before a risky step");
     }
     None
+}
+
+/// `… is only for the CI job, never for you`.
+fn for_others(low: &str, at: usize) -> bool {
+    let rest = &low[at..];
+    ["only for", "only in ci", "never for you", "not for you", "is forbidden", "are forbidden", "is banned", "is not allowed"]
+        .iter()
+        .any(|words| rest.contains(words))
 }
 
 /// `Never skip the review`: what is found is forbidden.

@@ -1,0 +1,136 @@
+//! What could do harm, said in other languages than English: words of a few concepts in one sentence, from `tongues.txt`.
+
+use rustc_hash::FxHashMap;
+use std::sync::OnceLock;
+
+/// The words of each concept, and whether each may stand inside of another word.
+type Lists = FxHashMap<&'static str, Vec<(&'static str, bool)>>;
+
+fn lists() -> &'static Lists {
+    static LISTS: OnceLock<Lists> = OnceLock::new();
+    LISTS.get_or_init(|| {
+        let lines = include_str!("tongues.txt").lines().filter(|line| !line.starts_with('#'));
+        let concept = |line: &'static str| {
+            let (name, words) = line.split_once(':')?;
+            let word = |word: &'static str| {
+                let word = word.trim();
+                let plain = word.strip_prefix('*').unwrap_or(word);
+                (plain, plain.len() < word.len() || plain.chars().any(without_blanks))
+            };
+            Some((name, words.split(',').map(word).filter(|(word, _)| !word.is_empty()).collect()))
+        };
+        lines.filter_map(concept).collect()
+    })
+}
+
+/// Whether a letter is of a script that puts no blanks between words.
+fn without_blanks(c: char) -> bool {
+    matches!(c, '\u{3040}'..='\u{30ff}' | '\u{3400}'..='\u{9fff}' | '\u{ac00}'..='\u{d7af}')
+}
+
+/// Where the first word of a concept begins.
+fn find(sentence: &str, concept: &str) -> Option<usize> {
+    let words = lists().get(concept)?;
+    let begins = |at: usize| {
+        sentence[..at].chars().next_back().is_none_or(|c| !c.is_alphanumeric() && !matches!(c, '-' | '_'))
+    };
+    let first = |(word, inside): &(&str, bool)| {
+        sentence.match_indices(word).map(|(at, _)| at).find(|at| *inside || begins(*at))
+    };
+    words.iter().filter_map(first).min()
+}
+
+/// The same, for words that are taken whole.
+fn holds_word(sentence: &str, concept: &str) -> bool {
+    let Some(words) = lists().get(concept) else { return false };
+    words.iter().any(|(word, inside)| {
+        sentence.match_indices(word).any(|(at, _)| {
+            let before = sentence[..at].chars().next_back().is_none_or(|c| !c.is_alphanumeric());
+            let after = sentence[at + word.len()..].chars().next().is_none_or(|c| !c.is_alphanumeric());
+            *inside || before && (after || word.ends_with('\''))
+        })
+    })
+}
+
+/// The sentences of a passage.
+fn sentences(low: &str) -> impl Iterator<Item = &str> {
+    let mut ends: Vec<usize> = low
+        .char_indices()
+        .filter(|(at, c)| match c {
+            '。' | '！' | '？' | '।' => true,
+            '.' | '!' | '?' | ';' => low[at + 1..].starts_with(' '),
+            _ => false,
+        })
+        .map(|(at, c)| at + c.len_utf8())
+        .collect();
+    ends.push(low.len());
+    let mut start = 0;
+    ends.into_iter().map(move |end| {
+        let sentence = &low[start..end];
+        start = end;
+        sentence
+    })
+}
+
+/// Whether a sentence says not to do what stands in it.
+fn forbids(sentence: &str) -> bool {
+    holds_word(sentence, "not")
+        || ["禁止", "しない", "せず", "しないで", "ない", "마세요", "말 것", "않", "금지", "indirme", "gönderme", "çalıştırma"]
+            .iter()
+            .any(|word| sentence.contains(word))
+}
+
+/// Whether other instructions are to be dropped.
+pub(super) fn drops(low: &str) -> bool {
+    sentences(low).any(|sentence| {
+        let (Some(drop), Some(orders), Some(_)) =
+            (find(sentence, "drop"), find(sentence, "orders"), find(sentence, "prior"))
+        else {
+            return false;
+        };
+        // `Never ignore …`, in whatever language, has its negation right beside the verb.
+        let near = sentence[..drop].rsplit([',', '，', '、']).next().unwrap_or_default();
+        drop.abs_diff(orders) < 160 && !holds_word(near, "not")
+    })
+}
+
+/// Whether something is to be kept from the people who work with the assistant.
+pub(super) fn hides(low: &str) -> bool {
+    sentences(low).any(|sentence| {
+        let told = find(sentence, "tell").is_some() && holds_word(sentence, "not");
+        find(sentence, "person").is_some() && (told || find(sentence, "untold").is_some())
+    })
+}
+
+/// Whether nobody is to be asked.
+pub(super) fn asks_nobody(low: &str) -> bool {
+    sentences(low).any(|sentence| {
+        let denied = || {
+            let ask = find(sentence, "ask")?;
+            let before = sentence[..ask].rsplit([',', '，']).next()?;
+            let after: String = sentence[ask..].chars().take(24).collect();
+            Some(holds_word(before, "not") || holds_word(&after, "not"))
+        };
+        let unasked = find(sentence, "unasked").is_some_and(|at| !holds_word(&sentence[..at], "not"));
+        (unasked || find(sentence, "ask").is_some() && denied() == Some(true)) && find(sentence, "harmless").is_none()
+    })
+}
+
+fn has_address(sentence: &str) -> bool {
+    let local = ["://localhost", "://127.0.0.1", "://0.0.0.0"].iter().any(|host| sentence.contains(host));
+    sentence.contains("://") && !local
+}
+
+/// Whether what is private is to be sent somewhere.
+pub(super) fn sends(low: &str) -> bool {
+    sentences(low).any(|sentence| {
+        has_address(sentence) && find(sentence, "send").is_some() && find(sentence, "private").is_some() && !forbids(sentence)
+    })
+}
+
+/// Whether something is to be fetched and run.
+pub(super) fn runs(low: &str) -> bool {
+    sentences(low).any(|sentence| {
+        has_address(sentence) && find(sentence, "load").is_some() && find(sentence, "run").is_some() && !forbids(sentence)
+    })
+}
