@@ -6,6 +6,7 @@ mod any_text;
 mod brief;
 mod catalogue;
 mod checks;
+mod closed;
 mod common;
 mod cost;
 mod draft;

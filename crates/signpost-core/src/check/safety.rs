@@ -83,19 +83,41 @@ pub(super) fn passages(text: &Text) -> impl Iterator<Item = Passage<'_>> {
 fn denies(text: &Text, passage: &Passage<'_>, at: usize) -> bool {
     let before = &passage.low[..at];
     let clause = before.rsplit(['.', ';', '!', '?']).next().unwrap_or(before);
+    let clause = after_condition(clause);
     let negated = negation().find_iter(clause).last().is_some_and(|found| !clause[found.end()..].contains(" but "));
     match passage.kind {
         PassageKind::Prose => {
             let number = text.directive_at(passage.span.start);
             let framed = number.is_some_and(|number| {
                 // Below `Never:` nothing says so itself.
-                text.said[number].modality.is_against() && !negation().is_match(passage.low)
+                text.outline.directives[number].forbidden && !negation().is_match(passage.low)
             });
-            negated || framed || describes(clause)
+            negated || framed || describes(clause) || is_warned_of(&passage.low[at..])
         }
         PassageKind::Code => is_denied(text, passage.span.start),
         PassageKind::Comment | PassageKind::Decoded => negated,
     }
+}
+
+/// `When x cannot be found, …`: what follows is asked, not denied.
+fn after_condition(clause: &str) -> &str {
+    let opens = ["if ", "when ", "whenever ", "should ", "in case ", "where ", "until ", "since ", "as "];
+    let start = clause.trim_start_matches(|c: char| !c.is_alphanumeric());
+    match clause.rsplit_once([',', ':']) {
+        Some((_, rest)) if opens.iter().any(|word| start.starts_with(word)) => rest,
+        _ => clause,
+    }
+}
+
+/// `… is a reason to send the change back`.
+fn is_warned_of(rest: &str) -> bool {
+    let sentence = rest.split(". ").next().unwrap_or(rest);
+    [
+        "is a reason to", "is a red flag", "is an attack", "is forbidden", "are forbidden", "is banned", "is not allowed",
+        "is never", "are never", "is not ok", "is no way", "is a mistake", "is prohibited", "must not be", "is not acceptable",
+    ]
+    .iter()
+    .any(|words| sentence.contains(words))
 }
 
 /// A sentence about what others may try: `a comment that says ignore …`.

@@ -12,9 +12,14 @@ pub const ASKING: &str = "[lint.checks]\n\"wording/pleasantry\" = \"note\"\n\"wo
 
 /// Lints a tree as on 23 November 2026, and asks something of what is found.
 pub fn lint<T>(tree: &MemoryTree, ask: impl FnOnce(&Workspace<'_>, Vec<Finding>) -> T) -> T {
+    with_context(tree, |context| ask(context.workspace, run(context)))
+}
+
+/// What checks look at.
+pub fn with_context<T>(tree: &MemoryTree, ask: impl FnOnce(&Context<'_, '_>) -> T) -> T {
     let workspace = Workspace::open(tree, &[]).unwrap();
     let project = workspace.project().unwrap();
     let survey = with_guidance(&workspace, &project, &[]).unwrap();
     let context = Context::new(&workspace, &project, &survey, Date::parse("2026-11-23")).unwrap();
-    ask(&workspace, run(&context))
+    ask(&context)
 }

@@ -74,6 +74,12 @@ fn blobs(text: &str) -> Vec<Blob> {
             found.push(Blob { span: hit.range(), says });
         }
     }
+    // A key is a secret, whatever it says.
+    let in_key = |blob: &Blob| {
+        let before = &text[..blob.span.start];
+        before.rfind("-----BEGIN").is_some_and(|at| before[at..].contains("KEY") && !before[at..].contains("-----END"))
+    };
+    found.retain(|blob| !in_key(blob));
     found.sort_by_key(|blob| blob.span.start);
     found.dedup_by(|later, first| later.span.start < first.span.end);
     found

@@ -15,7 +15,7 @@ struct Patterns {
 
 static PATTERNS: Patterns = Patterns {
     piped: Pattern::new(
-        r#"\b(curl|wget|fetch|iwr|irm|invoke-webrequest|invoke-restmethod|http)\b[^|`]*\|\s*(base64\s+(-d|--decode)\s*\|\s*)?(sudo\s+(-\S+\s+)*)?(env\s+)?([\w./]*/)?(sh|bash|zsh|dash|ksh|python[23]?|node|perl|ruby|php|iex|invoke-expression|pwsh|powershell|fish|deno run|source)\b|\bbase64\s+(-d|--decode|-di)\b[^|]*\|\s*(sudo\s+)?([\w./]*/)?(sh|bash|zsh|python3?)\b"#,
+        r#"\b(curl|wget|fetch|iwr|irm|invoke-webrequest|invoke-restmethod|http)\b[^|`]*\|\s*(base64\s+(-d|--decode)\s*\|\s*)?(sudo\s+(-\S+\s+)*)?(env\s+)?([\w./]*/)?(sh|bash|zsh|dash|ksh|python[23]?|node|perl|ruby|php|iex|invoke-expression|pwsh|powershell|fish|deno run|source)\b"#,
     ),
     substituted: Pattern::new(
         r#"\b(bash|sh|zsh|source|eval|exec|python[23]?|node|perl|ruby)\b\s*(-\w+\s+)*["'(]*\s*["'(]*\s*(<\(|\$\(|`)\s*(sudo\s+)?(curl|wget)\b|(^|[\s;&`])\.\s+<\(\s*(curl|wget)"#,
@@ -51,7 +51,9 @@ pub(super) fn found(text: &Text, passage: &Passage<'_>) -> bool {
         && ["installation instructions", "style guide", "documentation", "contributing guide", "setup guide"]
             .iter()
             .any(|one| low.contains(one));
-    !local && !reads && !denies(text, passage, hit.start())
+    // `curl … | sh` names the habit, not a download.
+    let gap = low[hit.range()].contains('…') || low[hit.range()].contains("...");
+    !local && !gap && !reads && !denies(text, passage, hit.start())
 }
 
 /// Whether this stores a download that a later line runs: the two steps of one deed.

@@ -57,6 +57,11 @@ fn secrets(text: &str) -> Vec<Range<usize>> {
             }
         }
     }
+    for value in super::tongues::passwords(text) {
+        if is_secret(trimmed(&text[value.clone()]), 8) {
+            found.push(value);
+        }
+    }
     found.sort_by_key(|span| (span.start, span.end));
     found.dedup_by(|later, first| later.start < first.end);
     found

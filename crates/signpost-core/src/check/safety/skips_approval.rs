@@ -76,6 +76,7 @@ pub(super) fn found(text: &Text, passage: &Passage<'_>) -> Option<&'static str> 
         return Some("this has the assistant agree to everything");
     }
     if let Some(hit) = all.asks_not.find(low)
+        && !of_the_product(low)
         && !doubly(low, hit.start())
         && !all.harmless.is_match(&low[hit.end()..])
         && !low[hit.start()..].starts_with("never skip")
@@ -89,6 +90,13 @@ pub(super) fn found(text: &Text, passage: &Passage<'_>) -> Option<&'static str> 
         return Some("this takes away the question before a risky step");
     }
     None
+}
+
+/// What a product asks of those who use it.
+fn of_the_product(low: &str) -> bool {
+    ["customer", "child", "guest", "visitor", "buyer", "patient", "passenger", "member", "teacher", "student", "the page shows", "the app", "the form", "the dialog"]
+        .iter()
+        .any(|word| low.contains(word))
 }
 
 /// `… is only for the CI job, never for you`.

@@ -52,7 +52,14 @@ fn holds_word(sentence: &str, concept: &str) -> bool {
     })
 }
 
-/// The sentences of a passage.
+/// Whether a sentence is English, of which other patterns know more.
+fn is_english(sentence: &str) -> bool {
+    let common = ["the", "and", "for", "of", "to", "with", "is", "are", "by", "your", "you", "it", "that", "from", "this"];
+    let words = sentence.split(|c: char| !c.is_alphanumeric()).filter(|word| common.contains(word));
+    words.take(2).count() > 1
+}
+
+/// The sentences of a passage that are in another language.
 fn sentences(low: &str) -> impl Iterator<Item = &str> {
     let mut ends: Vec<usize> = low
         .char_indices()
@@ -65,11 +72,12 @@ fn sentences(low: &str) -> impl Iterator<Item = &str> {
         .collect();
     ends.push(low.len());
     let mut start = 0;
-    ends.into_iter().map(move |end| {
+    let cut = move |end| {
         let sentence = &low[start..end];
         start = end;
         sentence
-    })
+    };
+    ends.into_iter().map(cut).filter(|sentence| !is_english(sentence))
 }
 
 /// Whether a sentence says not to do what stands in it.
@@ -97,8 +105,11 @@ pub(super) fn drops(low: &str) -> bool {
 /// Whether something is to be kept from the people who work with the assistant.
 pub(super) fn hides(low: &str) -> bool {
     sentences(low).any(|sentence| {
-        let told = find(sentence, "tell").is_some() && holds_word(sentence, "not");
-        find(sentence, "person").is_some() && (told || find(sentence, "untold").is_some())
+        let told = || find(sentence, "tell").is_some() && holds_word(sentence, "not");
+        let hidden = || find(sentence, "conceal").is_some() && !holds_word(sentence, "not");
+        find(sentence, "person").is_some()
+            && (told() || hidden() || find(sentence, "untold").is_some())
+            && find(sentence, "product").is_none()
     })
 }
 
@@ -133,4 +144,30 @@ pub(super) fn runs(low: &str) -> bool {
     sentences(low).any(|sentence| {
         has_address(sentence) && find(sentence, "load").is_some() && find(sentence, "run").is_some() && !forbids(sentence)
     })
+}
+
+/// Whether somebody is to do something.
+pub(super) fn obliges(low: &str) -> bool {
+    low.chars().filter(|c| c.is_alphabetic()).count() > 9 && sentences(low).any(|sentence| find(sentence, "oblige").is_some())
+}
+
+/// What stands after a word for a password, in code or quotes: its bytes.
+pub(super) fn passwords(text: &str) -> Vec<std::ops::Range<usize>> {
+    let low = text.to_lowercase();
+    if low.len() != text.len() {
+        return Vec::new();
+    }
+    let mut found = Vec::new();
+    for (word, _) in lists().get("passphrase").into_iter().flatten() {
+        for (at, _) in low.match_indices(word) {
+            let after = &text[at + word.len()..];
+            let open = after.char_indices().take(24).find(|(_, c)| matches!(c, '`' | '"' | '“' | '„' | '«' | '「'));
+            let Some((quote, c)) = open.filter(|(quote, _)| !after[..*quote].contains('\n')) else { continue };
+            let value = &after[quote + c.len_utf8()..];
+            let end = value.find(|c: char| c.is_whitespace() || matches!(c, '`' | '"' | '”' | '“' | '»' | '」')).unwrap_or(value.len());
+            let start = at + word.len() + quote + c.len_utf8();
+            found.push(start..start + end);
+        }
+    }
+    found
 }
