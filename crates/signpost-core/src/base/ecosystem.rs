@@ -11,6 +11,22 @@ pub enum Ecosystem {
     Rust,
     /// `go.mod`.
     Go,
+    /// `pom.xml`, Gradle's and sbt's build files.
+    Jvm,
+    /// Project files and `Directory.Packages.props`.
+    DotNet,
+    /// `Gemfile`.
+    Ruby,
+    /// `composer.json`.
+    Php,
+    /// `pubspec.yaml`.
+    Dart,
+    /// `Package.swift`.
+    Swift,
+    /// `mix.exs`.
+    Elixir,
+    /// `vcpkg.json`.
+    Cpp,
 }
 
 impl Ecosystem {
@@ -21,6 +37,14 @@ impl Ecosystem {
             Ecosystem::Python => "Python",
             Ecosystem::Rust => "Rust",
             Ecosystem::Go => "Go",
+            Ecosystem::Jvm => "JVM",
+            Ecosystem::DotNet => ".NET",
+            Ecosystem::Ruby => "Ruby",
+            Ecosystem::Php => "PHP",
+            Ecosystem::Dart => "Dart",
+            Ecosystem::Swift => "Swift",
+            Ecosystem::Elixir => "Elixir",
+            Ecosystem::Cpp => "C++",
         }
     }
 }

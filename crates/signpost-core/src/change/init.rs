@@ -259,7 +259,10 @@ fn commands(facts: &Facts<'_>) -> (Option<String>, Vec<String>) {
                 own.extend(has("black").then(|| "black .".to_owned()));
                 own.extend(has("mypy").then(|| "mypy .".to_owned()));
             }
-            Ecosystem::JavaScript => {}
+            Ecosystem::Elixir => own.push("mix test".to_owned()),
+            Ecosystem::DotNet => own.push("dotnet test".to_owned()),
+            Ecosystem::Swift => own.push("swift test".to_owned()),
+            _ => {}
         }
     }
     let mut lines = String::new();

@@ -61,7 +61,8 @@ impl<'a> Facts<'a> {
         for folder in index.folders().iter().filter(|folder| !folder.apart) {
             let foreign = || folder.path.components().any(|part| FOREIGN.contains(&part));
             for item in folder.items().filter(|item| !item.ignored && item.kind != EntryKind::Folder) {
-                let (read, lock) = (known.get(item.name), lock::by_name(item.name));
+                let read = known.get(item.name).copied().or_else(|| sources::by_ending(item.name));
+                let lock = lock::by_name(item.name);
                 let other = item.name == "config.toml" && folder.path.name() != ".cargo";
                 if read.is_none() && lock.is_none() || other || foreign() {
                     continue;
@@ -156,8 +157,14 @@ impl<'a> Facts<'a> {
 
     /// Whether some manifest of an ecosystem, or a lockfile, holds a package.
     pub fn has_package(&self, ecosystem: Ecosystem, name: &str) -> bool {
+        self.has_package_near(ecosystem, name, None)
+    }
+
+    /// The same of the manifests that count for what stands in a folder: those above it, its own, and those below.
+    pub fn has_package_near(&self, ecosystem: Ecosystem, name: &str, at: Option<&RepoPath>) -> bool {
         let same = |own: &str| same_package(ecosystem, own, name);
-        let mut manifests = self.manifests.iter().filter(|manifest| manifest.ecosystem == ecosystem);
+        let counts = |manifest: &&Manifest| at.is_none_or(|at| counts_for(&manifest.file, at));
+        let mut manifests = self.manifests.iter().filter(|manifest| manifest.ecosystem == ecosystem).filter(counts);
         manifests.any(|manifest| {
             manifest.name.as_deref().is_some_and(same)
                 || manifest.dependencies.keys().any(|own| same(own))
@@ -293,10 +300,35 @@ fn text_of(tree: &dyn Tree, file: &RepoPath, most: usize) -> Option<String> {
     Some(text.strip_prefix('\u{feff}').map_or(text.clone(), str::to_owned))
 }
 
+/// Whether what a file states counts for what is said in a folder: it stands on the way there, or below.
+pub fn counts_for(file: &RepoPath, at: &RepoPath) -> bool {
+    let folder = Facts::folder_of(file);
+    at.is_in(&folder) || folder.is_in(at)
+}
+
+/// Of some facts those that count for a folder: what stands on the way there, the nearest first, else what stands below.
+pub fn nearest_for<'f, F>(facts: impl Iterator<Item = &'f F>, at: &RepoPath, file: impl Fn(&F) -> &RepoPath) -> Vec<&'f F> {
+    let all: Vec<&F> = facts.filter(|one| counts_for(file(one), at)).collect();
+    let above: Vec<&F> = all.iter().copied().filter(|one| at.is_in(&Facts::folder_of(file(one)))).collect();
+    let deepest = above.iter().map(|one| Facts::folder_of(file(one)).depth()).max();
+    if above.is_empty() {
+        return all;
+    }
+    above.into_iter().filter(|one| Some(Facts::folder_of(file(one)).depth()) == deepest).collect()
+}
+
 /// Python and Cargo take `-` and `_` for the same.
 fn same_package(ecosystem: Ecosystem, one: &str, other: &str) -> bool {
     match ecosystem {
-        Ecosystem::JavaScript => one == other,
+        Ecosystem::JavaScript | Ecosystem::Dart => one == other,
+        Ecosystem::Jvm => {
+            let artifact = |name: &str| name.rsplit(':').next().unwrap_or_default().to_lowercase();
+            one == other || artifact(one) == artifact(other)
+        }
+        Ecosystem::Elixir => one.trim_start_matches(':') == other.trim_start_matches(':'),
+        Ecosystem::DotNet | Ecosystem::Ruby | Ecosystem::Php | Ecosystem::Swift | Ecosystem::Cpp => {
+            one.eq_ignore_ascii_case(other)
+        }
         Ecosystem::Go => one == other || one.rsplit('/').find(|part| !part.starts_with('v')) == Some(other),
         Ecosystem::Python | Ecosystem::Rust => {
             let plain = |name: &str| name.to_lowercase().replace(['_', '.'], "-");

@@ -97,6 +97,11 @@ impl Commands {
             "npm" => "npm run",
             "deno" => "deno task",
             "poetry" => "run",
+            "tox" => "tox -e",
+            "nox" => "nox -s",
+            "cmake" => "cmake --preset",
+            "gradle" => "./gradlew",
+            "hatch" => "hatch run",
             tool => tool,
         }
     }

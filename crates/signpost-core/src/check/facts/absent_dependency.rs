@@ -1,14 +1,17 @@
+use super::own_folder;
 use crate::check::text::mention::is_denied;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::directive::Modality;
 use crate::directive::words::{Sep, Word, words};
-use crate::facts::Ecosystem;
+use crate::facts::{Ecosystem, counts_for};
 
 pub(in crate::check) const INFO: CheckInfo =
     CheckInfo::new("facts/absent-dependency", Severity::Warning, include_str!("absent_dependency.toml"));
 
-use Ecosystem::{JavaScript as Js, Python as Py, Rust as Rs};
+use Ecosystem::{
+    Cpp, Dart, DotNet as Net, Elixir as Ex, Go, JavaScript as Js, Jvm, Php, Python as Py, Ruby as Rb, Rust as Rs, Swift,
+};
 
 /// Packages by the words that people write. A word that means much else counts as code only.
 const PACKAGES: &[(&str, Ecosystem, &[&str], bool)] = &[
@@ -152,6 +155,93 @@ const PACKAGES: &[(&str, Ecosystem, &[&str], bool)] = &[
     ("regex", Rs, &["regex"], true),
     ("snafu", Rs, &["snafu"], true),
     ("nextest", Rs, &["nextest"], true),
+    ("bs4", Py, &["beautifulsoup4"], false),
+    ("yaml", Py, &["pyyaml", "ruamel.yaml"], true),
+    ("dateutil", Py, &["python-dateutil"], false),
+    ("pil", Py, &["pillow"], true),
+    ("pillow", Py, &["pillow"], false),
+    ("cv2", Py, &["opencv-python", "opencv-python-headless"], false),
+    ("sklearn", Py, &["scikit-learn"], false),
+    ("scikit-learn", Py, &["scikit-learn"], false),
+    ("jwt", Py, &["pyjwt"], true),
+    ("dotenv", Py, &["python-dotenv"], true),
+    ("attrs", Py, &["attrs", "cattrs"], true),
+    ("rich", Py, &["rich", "typer"], true),
+    ("redis", Py, &["redis"], true),
+    ("boto3", Py, &["boto3"], false),
+    ("psycopg", Py, &["psycopg", "psycopg2", "psycopg2-binary"], false),
+    ("lodash-es", Js, &["lodash-es", "lodash"], false),
+    ("hono", Js, &["hono"], false),
+    ("elysia", Js, &["elysia"], true),
+    ("astro", Js, &["astro"], true),
+    ("remix", Js, &["@remix-run/react"], true),
+    ("solid-js", Js, &["solid-js"], false),
+    ("swr", Js, &["swr"], false),
+    ("trpc", Js, &["@trpc/server", "@trpc/client"], false),
+    ("immer", Js, &["immer"], true),
+    ("nock", Js, &["nock"], true),
+    ("supertest", Js, &["supertest"], false),
+    ("junit", Jvm, &["junit", "junit-jupiter", "junit-jupiter-api", "kotlin-test-junit5"], false),
+    ("testng", Jvm, &["testng"], false),
+    ("mockito", Jvm, &["mockito-core", "mockito-junit-jupiter", "mockito-kotlin"], false),
+    ("mockk", Jvm, &["mockk"], false),
+    ("kotest", Jvm, &["kotest-runner-junit5", "kotest-assertions-core"], false),
+    ("assertj", Jvm, &["assertj-core"], false),
+    ("lombok", Jvm, &["lombok"], false),
+    ("jackson", Jvm, &["jackson-databind", "jackson-module-kotlin"], true),
+    ("guava", Jvm, &["guava"], false),
+    ("koin", Jvm, &["koin-core", "koin-android"], true),
+    ("cats-core", Jvm, &["cats-core", "cats-core_3", "cats-core_2.13"], false),
+    ("nunit", Net, &["NUnit"], false),
+    ("xunit", Net, &["xunit", "xunit.v3"], false),
+    ("mstest", Net, &["MSTest", "MSTest.TestFramework"], false),
+    ("moq", Net, &["Moq"], false),
+    ("nsubstitute", Net, &["NSubstitute"], false),
+    ("automapper", Net, &["AutoMapper"], false),
+    ("mediatr", Net, &["MediatR"], false),
+    ("serilog", Net, &["Serilog", "Serilog.AspNetCore"], false),
+    ("nlog", Net, &["NLog"], false),
+    ("dapper", Net, &["Dapper"], true),
+    ("fluentassertions", Net, &["FluentAssertions"], false),
+    ("fluentvalidation", Net, &["FluentValidation"], false),
+    ("newtonsoft.json", Net, &["Newtonsoft.Json"], false),
+    ("rails", Rb, &["rails"], false),
+    ("rspec", Rb, &["rspec", "rspec-rails", "rspec-core"], false),
+    ("minitest", Rb, &["minitest", "minitest-rails"], false),
+    ("rubocop", Rb, &["rubocop", "standard", "rubocop-rails"], false),
+    ("sidekiq", Rb, &["sidekiq"], false),
+    ("devise", Rb, &["devise"], true),
+    ("capybara", Rb, &["capybara"], true),
+    ("sinatra", Rb, &["sinatra"], true),
+    ("puma", Rb, &["puma"], true),
+    ("phpunit", Php, &["phpunit/phpunit"], false),
+    ("pest", Php, &["pestphp/pest"], true),
+    ("phpstan", Php, &["phpstan/phpstan", "nunomaduro/larastan"], false),
+    ("psalm", Php, &["vimeo/psalm"], true),
+    ("laravel", Php, &["laravel/framework"], false),
+    ("guzzle", Php, &["guzzlehttp/guzzle"], false),
+    ("riverpod", Dart, &["riverpod", "flutter_riverpod", "hooks_riverpod"], false),
+    ("bloc", Dart, &["bloc", "flutter_bloc"], true),
+    ("provider", Dart, &["provider"], true),
+    ("go_router", Dart, &["go_router"], false),
+    ("mocktail", Dart, &["mocktail"], false),
+    ("freezed", Dart, &["freezed", "freezed_annotation"], true),
+    ("dio", Dart, &["dio"], true),
+    ("phoenix", Ex, &["phoenix"], true),
+    ("ecto", Ex, &["ecto", "ecto_sql"], false),
+    ("tesla", Ex, &["tesla"], true),
+    ("oban", Ex, &["oban"], false),
+    ("catch2", Cpp, &["catch2"], false),
+    ("gtest", Cpp, &["gtest"], false),
+    ("googletest", Cpp, &["gtest"], false),
+    ("spdlog", Cpp, &["spdlog"], false),
+    ("fmt", Cpp, &["fmt"], true),
+    ("boost", Cpp, &["boost"], true),
+    ("testify", Go, &["github.com/stretchr/testify"], true),
+    ("cobra", Go, &["github.com/spf13/cobra"], true),
+    ("gorm", Go, &["gorm.io/gorm"], false),
+    ("zerolog", Go, &["github.com/rs/zerolog"], false),
+    ("alamofire", Swift, &["Alamofire"], false),
 ];
 
 /// Programs that are installed apart from the packages of a project.
@@ -169,15 +259,19 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
     if facts.manifests.is_empty() {
         return;
     }
+    let here = own_folder(text);
     for (number, directive) in text.outline.directives.iter().enumerate() {
         let all = words(text.text(), directive.span.clone());
         let yet_to_come = std::cell::LazyCell::new(|| all.iter().any(|word| word.is(COMING)));
         for (at, word) in all.iter().enumerate() {
             let Some((ecosystem, packages)) = package(&all, at, word) else { continue };
-            let manifests = || facts.manifests.iter().filter(|one| one.ecosystem == ecosystem);
+            let manifests = || {
+                let own = facts.manifests.iter().filter(|one| one.ecosystem == ecosystem);
+                own.filter(|one| counts_for(&one.file, &here))
+            };
             if manifests().count() == 0
                 || manifests().any(|one| one.open)
-                || packages.iter().any(|name| facts.has_package(ecosystem, name))
+                || packages.iter().any(|name| facts.has_package_near(ecosystem, name, Some(&here)))
             {
                 continue;
             }
@@ -208,6 +302,23 @@ fn uses(all: &[Word], at: usize) -> bool {
         || all[at..].iter().any(|word| word.is(&["used"]))
 }
 
+/// Whose package a name is by its form: `group.of:artifact`, `:tesla`, `vendor/name`, `host.org/owner/name`.
+fn by_form(name: &str) -> Option<Ecosystem> {
+    let word = |part: &str| !part.is_empty() && part.chars().all(|c| c.is_alphanumeric() || matches!(c, '-' | '_' | '.'));
+    if let Some(atom) = name.strip_prefix(':') {
+        return (word(atom) && !atom.contains('.')).then_some(Ex);
+    }
+    let parts: Vec<&str> = name.split(':').collect();
+    if let [group, artifact] = parts[..] {
+        return (group.contains('.') && word(group) && word(artifact)).then_some(Jvm);
+    }
+    let parts: Vec<&str> = name.split('/').collect();
+    match parts[..] {
+        [host, _, _, ..] if host.contains('.') && !host.starts_with('.') && parts.iter().all(|part| word(part)) => Some(Go),
+        _ => None,
+    }
+}
+
 /// The packages that a word names; any of them will do.
 fn package<'w>(all: &'w [Word], at: usize, word: &'w Word) -> Option<(Ecosystem, Vec<&'w str>)> {
     let plain = word.low.trim_end_matches("()").trim_end_matches('!');
@@ -218,6 +329,9 @@ fn package<'w>(all: &'w [Word], at: usize, word: &'w Word) -> Option<(Ecosystem,
         && plain.chars().all(|c| c.is_alphanumeric() || matches!(c, '-' | '_'))
     {
         return Some((Ecosystem::Rust, vec![plain]));
+    }
+    if word.code && let Some(ecosystem) = by_form(plain) {
+        return Some((ecosystem, vec![plain]));
     }
     let lower = plain.to_lowercase();
     let (_, ecosystem, packages, needs_code) = PACKAGES.iter().find(|(name, ..)| *name == lower)?;

@@ -42,7 +42,9 @@ const MAKES: &[&str] = &[
     "named like", "names like", "called like", "if it exists", "if present", "if there is", "if they exist",
     "when present", "optional", "would be", "rename", "renamed", "prefix", "branch", "scaffold", "new file",
     "add a file", "name it", "named", "looks like", "not committed", "gitignored", "git-ignored", "ignored by git",
-    "become", "becomes", "placeholder", "like `", "artifact", "artifacts", "downloads", "emits", "emitted",
+    "will live", "will go", "will be", "will stand", "when somebody", "once somebody", "not yet", "yet to", "planned",
+    "to be written", "once it exists", "if you need", "bring it back", "bring them back", "in the repository", "in the repo ",
+    "another repository", "other repository", "become", "becomes", "placeholder", "like `", "artifact", "artifacts", "downloads", "emits", "emitted",
 ];
 /// Words beside which something with a slash is no path, unless it ends like a file.
 const OTHERS: &[&str] = &[

@@ -1,10 +1,10 @@
-use super::place;
+use super::{own_folder, place};
 use crate::check::text::mention::{Command, commands, is_denied};
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::directive::About;
-use crate::directive::words::words;
-use crate::facts::{Ecosystem, ManagerFact};
+use crate::directive::words::{Sep, Word, words};
+use crate::facts::{Ecosystem, ManagerFact, nearest_for};
 use std::ops::Range;
 
 pub(in crate::check) const INFO: CheckInfo =
@@ -13,7 +13,7 @@ pub(in crate::check) const INFO: CheckInfo =
 pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &mut Vec<Finding>) {
     let mut said: Vec<Range<usize>> = Vec::new();
     let mut say = |span: Range<usize>, named: &str, ecosystem: Ecosystem, findings: &mut Vec<Finding>| {
-        let Some(fact) = other(context, ecosystem, named) else { return };
+        let Some(fact) = other(context, text, ecosystem, named) else { return };
         if said.iter().any(|one| one.start < span.end && span.start < one.end) {
             return;
         }
@@ -48,7 +48,9 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
                             .modality_at(number, all[hit.start].span.start)
                             .is_none_or(|modality| !modality.is_against())
                 });
-                if let Some(hit) = mention
+                // `Poetry is sorted by line`, `the names of npm scripts`: the word speaks of something else.
+                let chosen = mention.is_some_and(|hit| is_chosen(&all, hit.start));
+                if let Some(hit) = mention.filter(|_| chosen)
                     && !is_denied(text, all[hit.start].span.start)
                 {
                     say(all[hit.start].span.start..all[hit.end - 1].span.end, named, ecosystem, findings);
@@ -58,9 +60,19 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
     }
 }
 
+/// Whether a word is what somebody is told to use: `use x`, `with x`, `x is the package manager`, not what is said of it.
+fn is_chosen(all: &[Word], at: usize) -> bool {
+    let next = all.get(at + 1).filter(|next| next.sep == Sep::None);
+    let of_it = next.is_some_and(|next| next.is(&["script", "scripts", "registry", "package", "cache", "token", "account", "user", "version"]));
+    let manages = all.iter().any(|word| word.is(&["manager", "dependencies", "dependency", "packages", "install", "installs", "installed", "manage", "managed", "manages"]));
+    let used = all[..at].iter().rev().take(4).any(|word| word.is(&["use", "uses", "using", "with", "via", "by", "prefer", "through", "on", "only", "always", "run", "choose"]));
+    !of_it && (all[at].code || used || manages || all.len() < 4)
+}
+
 /// The manager that the repository uses, where that is another one.
-fn other<'a>(context: &'a Context<'_, '_>, ecosystem: Ecosystem, named: &str) -> Option<&'a ManagerFact> {
-    let known: Vec<&ManagerFact> = context.facts.managers.iter().filter(|fact| fact.ecosystem == ecosystem).collect();
+fn other<'a>(context: &'a Context<'_, '_>, text: &Text, ecosystem: Ecosystem, named: &str) -> Option<&'a ManagerFact> {
+    let all = context.facts.managers.iter().filter(|fact| fact.ecosystem == ecosystem);
+    let known: Vec<&ManagerFact> = nearest_for(all, &own_folder(text), |fact| &fact.source.file);
     if known.iter().any(|fact| fact.name == named) {
         return None;
     }

@@ -1,10 +1,10 @@
-use super::place;
+use super::{own_folder, place};
 use crate::check::text::mention::is_denied;
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::directive::measure::{version, version_value, versioned};
 use crate::directive::words::{Sep, Word, words};
-use crate::facts::VersionFact;
+use crate::facts::{VersionFact, nearest_for};
 use crate::facts::version::Span;
 use std::ops::Range;
 
@@ -45,7 +45,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
             if is_denied(text, one.span.start) {
                 continue;
             }
-            if let Some(fact) = disagrees(context, &one) {
+            if let Some(fact) = disagrees(context, text, &one) {
                 let words = text.words(&one.span).trim_matches('`').to_owned();
                 let message = format!("{words}, but {} says {}", place(&fact.source), fact.text);
                 let help = format!("write {}, or leave it to {}", fact.text, fact.source.file);
@@ -84,6 +84,12 @@ fn stated(context: &Context<'_, '_>, all: &[Word], at: usize) -> Option<Said> {
         let (parts, _) = version(&low)?;
         let span = word.span.start..all[at + 1].span.end;
         return Some(Said { of: "edition".into(), parts, at_least: false, minimum: false, span });
+    }
+    // `C++17`, `JDK17`
+    let glued = low.strip_prefix("c++").filter(|rest| rest.len() == 2 && rest.bytes().all(|byte| byte.is_ascii_digit()));
+    if let Some(number) = glued {
+        let (parts, _) = version(number)?;
+        return Some(Said { of: "c++".into(), parts, at_least: false, minimum: false, span: word.span.clone() });
     }
     let msrv = low == "msrv";
     let of = match msrv {
@@ -137,15 +143,22 @@ fn counts_something(number: &Word, after: &[Word]) -> bool {
 /// The name in manifests of what a word names.
 fn named(context: &Context<'_, '_>, word: &str, marked: bool) -> Option<String> {
     if marked && let Some(known) = versioned(word) {
-        return Some(known.to_owned());
+        // `junit-jupiter` is a part of `org.junit.jupiter:junit-jupiter`.
+        let whole = |name: &&String| name.rsplit(':').next() == Some(known);
+        let names = context.facts.manifests.iter().flat_map(|one| one.dependencies.keys());
+        return Some(names.into_iter().find(whole).cloned().unwrap_or_else(|| known.to_owned()));
     }
     let dependency = |name: &str| context.facts.manifests.iter().any(|one| one.dependencies.contains_key(name));
-    (word.len() > 2 && dependency(word)).then(|| word.to_owned())
+    let stated = |name: &str| context.facts.versions.iter().any(|fact| fact.of == name);
+    (word.len() > 2 && dependency(word) || marked && stated(word)).then(|| word.to_owned())
 }
 
 /// The fact that a version is against; none where any agrees, or nothing is stated.
-fn disagrees(context: &Context<'_, '_>, said: &Said) -> Option<VersionFact> {
-    let mut facts = context.facts.versions_of(&said.of);
+fn disagrees(context: &Context<'_, '_>, text: &Text, said: &Said) -> Option<VersionFact> {
+    let all = context.facts.versions_of(&said.of);
+    let here = own_folder(text);
+    let mut facts: Vec<VersionFact> =
+        nearest_for(all.iter(), &here, |fact| &fact.source.file).into_iter().cloned().collect();
     if said.minimum {
         facts.retain(|fact| fact.span.is_open());
     } else if facts.iter().any(|fact| fact.exact) {

@@ -33,6 +33,21 @@ impl Command {
         self.words.first().map_or(0..0, |(_, first)| first.start..last)
     }
 
+    /// The words after the program that are no options nor values of these options, with their numbers.
+    pub fn arguments_without(&self, valued: &[&str]) -> Vec<(usize, &str)> {
+        let mut found = Vec::new();
+        let mut at = 1;
+        while let Some((word, _)) = self.words.get(at) {
+            if !word.starts_with('-') {
+                found.push((at, word.as_str()));
+            } else if valued.contains(&word.as_str()) {
+                at += 1;
+            }
+            at += 1;
+        }
+        found
+    }
+
     /// The words after the program that are no options, with their numbers.
     pub fn arguments(&self) -> impl Iterator<Item = (usize, &str)> {
         self.words
@@ -59,7 +74,8 @@ impl Command {
 const PROGRAMS: &[&str] = &[
     "npm", "npx", "yarn", "pnpm", "bun", "deno", "node", "make", "just", "cargo", "rustup", "pip", "pip3", "poetry",
     "uv", "pipenv", "pdm", "python", "python3", "pytest", "tox", "nox", "ruff", "mypy", "black", "go", "bash", "sh",
-    "zsh", "source", "curl", "wget", "git", "docker", "cd", "sudo", "eval", "iex", "irm", "iwr",
+    "zsh", "source", "curl", "wget", "git", "docker", "cd", "sudo", "eval", "iex", "irm", "iwr", "hatch", "task", "mix",
+    "composer", "cmake", "./gradlew", "gradle", "gradlew", "mvn", "sbt", "dotnet", "bundle", "rake", "terraform", "pre-commit",
 ];
 
 const SHELLS: &[&str] = &[

@@ -38,6 +38,7 @@ const LOCKS: &[LockKind] = &[
     kind("poetry.lock", Ecosystem::Python, "poetry", packages),
     kind("pdm.lock", Ecosystem::Python, "pdm", packages),
     kind("Pipfile.lock", Ecosystem::Python, "pipenv", pipfile),
+    kind("Gemfile.lock", Ecosystem::Ruby, "bundler", gems),
 ];
 
 /// The lockfile of that name.
@@ -51,6 +52,18 @@ fn add(locked: &mut Locked, name: &str, version: &str, line: usize) {
     if !all.iter().any(|(known, _)| known == version) {
         all.push((version.to_owned(), line));
     }
+}
+
+/// `    rails (7.1.3)`: four blanks, so that what a gem needs in turn is passed over.
+fn gems(text: &str) -> Locked {
+    let mut locked = Locked::default();
+    for (number, line) in text.lines().enumerate() {
+        let own = line.strip_prefix("    ").filter(|rest| !rest.starts_with(' '));
+        if let Some((name, rest)) = own.and_then(|rest| rest.split_once(" (")) {
+            add(&mut locked, name, rest.trim_end_matches(')'), number + 1);
+        }
+    }
+    locked
 }
 
 /// `[[package]]` tables with a name and a version: Cargo's lockfile, and those of Python's managers.

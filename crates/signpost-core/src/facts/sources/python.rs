@@ -71,6 +71,18 @@ pub(super) fn pyproject(file: &RepoPath, text: &str, gathered: &mut Gathered) {
         }
     }
     gathered.commands.push(Commands { tool: "poetry", file: file.clone(), names, open: false });
+    let environments = at(&["tool", "hatch", "envs"]).and_then(Value::as_table);
+    let mut scripts = BTreeMap::new();
+    for (environment, value) in environments.into_iter().flatten() {
+        for name in value.get("scripts").and_then(Value::as_table).into_iter().flat_map(Table::keys) {
+            let line = line_of_key(text, name);
+            scripts.insert(name.clone(), line);
+            scripts.insert(format!("{environment}:{name}"), line);
+        }
+    }
+    if !scripts.is_empty() {
+        gathered.commands.push(Commands { tool: "hatch", file: file.clone(), names: scripts, open: false });
+    }
     for (tool, key) in [("poetry", "poetry"), ("pdm", "pdm"), ("uv", "uv")] {
         if at(&["tool", key]).is_some() {
             let line = line_with(text, &format!("[tool.{key}"));
