@@ -4,8 +4,8 @@
 #![allow(clippy::unwrap_used)]
 
 use signpost_core::base::repo_path::RepoPath;
-use signpost_core::check::{Finding, run};
 use signpost_core::check::doubts::{Which, doubts};
+use signpost_core::check::{Finding, run};
 use signpost_core::config::Severity;
 use signpost_core::files::MemoryTree;
 
@@ -31,7 +31,10 @@ impl Count {
     fn check(&self, name: &str, precision: f64, recall: f64) {
         let p = self.right as f64 / self.found.max(1) as f64;
         let r = self.right as f64 / self.wanted.max(1) as f64;
-        println!("{name}: precision {p:.3}, recall {r:.3} ({} of {} found, {} wanted)", self.right, self.found, self.wanted);
+        println!(
+            "{name}: precision {p:.3}, recall {r:.3} ({} of {} found, {} wanted)",
+            self.right, self.found, self.wanted
+        );
         assert!(p >= precision, "{name}: precision {p:.3} has fallen below {precision}");
         assert!(r >= recall, "{name}: recall {r:.3} has fallen below {recall}");
     }
@@ -56,9 +59,8 @@ fn pairs() {
         let (found, possible) = crate::common::with_context(&tree, |context| {
             (run(context), doubts(context, &[] as &[RepoPath], Which::Reported))
         });
-        let reported = |check: &str, likely: bool| {
-            found.iter().any(|one| one.check == check && (likely || !one.likely))
-        };
+        let reported =
+            |check: &str, likely: bool| found.iter().any(|one| one.check == check && (likely || !one.likely));
         let (contradicts, repeats) = (label == "+", label == "=");
         sure.add(reported("consistency/contradiction", false), contradicts);
         likely.add(reported("consistency/contradiction", true), contradicts);
@@ -105,7 +107,8 @@ fn safety() {
     for line in rows {
         let (label, words) = line.split_once(" | ").unwrap();
         number += 1;
-        let tree = MemoryTree::new().with("AGENTS.md", format!("# Notes\n\n{}\n", unescaped(words))).with("src/a.ts", "");
+        let tree =
+            MemoryTree::new().with("AGENTS.md", format!("# Notes\n\n{}\n", unescaped(words))).with("src/a.ts", "");
         let found = crate::common::lint(&tree, |_, found: Vec<Finding>| found);
         let mut checks: Vec<&str> = found.iter().filter_map(|one| one.check.strip_prefix("safety/")).collect();
         checks.sort_unstable();

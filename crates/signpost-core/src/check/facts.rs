@@ -6,6 +6,7 @@ pub(super) mod missing_path;
 pub(super) mod other_package_manager;
 pub(super) mod review_due;
 pub(super) mod style_mismatch;
+mod style_words;
 pub(super) mod version_mismatch;
 
 use super::text::Text;

@@ -113,8 +113,9 @@ fn after_condition(clause: &str) -> &str {
 fn is_warned_of(rest: &str) -> bool {
     let sentence = rest.split(". ").next().unwrap_or(rest);
     [
-        "is a reason to", "is a red flag", "is an attack", "is forbidden", "are forbidden", "is banned", "is not allowed",
-        "is never", "are never", "is not ok", "is no way", "is a mistake", "is prohibited", "must not be", "is not acceptable",
+        "is a reason to", "is a red flag", "is an attack", "is forbidden", "are forbidden", "is banned",
+        "is not allowed", "is never", "are never", "is not ok", "is no way", "is a mistake", "is prohibited",
+        "must not be", "is not acceptable",
     ]
     .iter()
     .any(|words| sentence.contains(words))

@@ -307,7 +307,11 @@ pub fn counts_for(file: &RepoPath, at: &RepoPath) -> bool {
 }
 
 /// Of some facts those that count for a folder: what stands on the way there, the nearest first, else what stands below.
-pub fn nearest_for<'f, F>(facts: impl Iterator<Item = &'f F>, at: &RepoPath, file: impl Fn(&F) -> &RepoPath) -> Vec<&'f F> {
+pub fn nearest_for<'f, F>(
+    facts: impl Iterator<Item = &'f F>,
+    at: &RepoPath,
+    file: impl Fn(&F) -> &RepoPath,
+) -> Vec<&'f F> {
     let all: Vec<&F> = facts.filter(|one| counts_for(file(one), at)).collect();
     let above: Vec<&F> = all.iter().copied().filter(|one| at.is_in(&Facts::folder_of(file(one)))).collect();
     let deepest = above.iter().map(|one| Facts::folder_of(file(one)).depth()).max();

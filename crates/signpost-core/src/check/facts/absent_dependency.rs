@@ -4,7 +4,7 @@ use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::directive::Modality;
 use crate::directive::words::{Sep, Word, words};
-use crate::facts::{Ecosystem, counts_for};
+use crate::facts::{Ecosystem, Facts, counts_for};
 
 pub(in crate::check) const INFO: CheckInfo =
     CheckInfo::new("facts/absent-dependency", Severity::Warning, include_str!("absent_dependency.toml"));
@@ -262,6 +262,11 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
     let here = own_folder(text);
     for (number, directive) in text.outline.directives.iter().enumerate() {
         let all = words(text.text(), directive.span.clone());
+        if all.first().is_some_and(|word| word.is(&["if", "when", "whenever", "should"]))
+            && all.iter().any(|word| word.is(&["need", "want", "think", "ask", "would"]))
+        {
+            continue;
+        }
         let yet_to_come = std::cell::LazyCell::new(|| all.iter().any(|word| word.is(COMING)));
         for (at, word) in all.iter().enumerate() {
             let Some((ecosystem, packages)) = package(&all, at, word) else { continue };
@@ -272,6 +277,7 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
             if manifests().count() == 0
                 || manifests().any(|one| one.open)
                 || packages.iter().any(|name| facts.has_package_near(ecosystem, name, Some(&here)))
+                || ecosystem == Go && packages.iter().any(|name| inside_module(facts, name))
             {
                 continue;
             }
@@ -302,9 +308,17 @@ fn uses(all: &[Word], at: usize) -> bool {
         || all[at..].iter().any(|word| word.is(&["used"]))
 }
 
+/// A package of the project's own module, or of one that it names.
+fn inside_module(facts: &Facts<'_>, name: &str) -> bool {
+    let within = |module: &str| name == module || name.strip_prefix(module).is_some_and(|rest| rest.starts_with('/'));
+    let mut manifests = facts.manifests.iter().filter(|one| one.ecosystem == Go);
+    manifests.any(|one| one.name.as_deref().is_some_and(within) || one.dependencies.keys().any(|own| within(own)))
+}
+
 /// Whose package a name is by its form: `group.of:artifact`, `:tesla`, `vendor/name`, `host.org/owner/name`.
 fn by_form(name: &str) -> Option<Ecosystem> {
-    let word = |part: &str| !part.is_empty() && part.chars().all(|c| c.is_alphanumeric() || matches!(c, '-' | '_' | '.'));
+    let word =
+        |part: &str| !part.is_empty() && part.chars().all(|c| c.is_alphanumeric() || matches!(c, '-' | '_' | '.'));
     if let Some(atom) = name.strip_prefix(':') {
         return (word(atom) && !atom.contains('.')).then_some(Ex);
     }
@@ -314,7 +328,9 @@ fn by_form(name: &str) -> Option<Ecosystem> {
     }
     let parts: Vec<&str> = name.split('/').collect();
     match parts[..] {
-        [host, _, _, ..] if host.contains('.') && !host.starts_with('.') && parts.iter().all(|part| word(part)) => Some(Go),
+        [host, _, _, ..] if host.contains('.') && !host.starts_with('.') && parts.iter().all(|part| word(part)) => {
+            Some(Go)
+        }
         _ => None,
     }
 }
@@ -330,7 +346,9 @@ fn package<'w>(all: &'w [Word], at: usize, word: &'w Word) -> Option<(Ecosystem,
     {
         return Some((Ecosystem::Rust, vec![plain]));
     }
-    if word.code && let Some(ecosystem) = by_form(plain) {
+    if word.code
+        && let Some(ecosystem) = by_form(plain)
+    {
         return Some((ecosystem, vec![plain]));
     }
     let lower = plain.to_lowercase();

@@ -67,8 +67,9 @@ fn is_gap(name: &str) -> bool {
 
 /// Options of package managers that are followed by a value.
 const VALUED: &[&str] = &[
-    "-w", "--workspace", "--filter", "-F", "-C", "--dir", "--prefix", "--cwd", "--working-directory", "-d", "-f", "--file",
-    "--makefile", "--justfile", "-p", "--package", "--features", "--manifest-path", "--with", "--extra", "--group", "--python",
+    "-w", "--workspace", "--filter", "-F", "-C", "--dir", "--prefix", "--cwd", "--working-directory", "-d", "-f",
+    "--file", "--makefile", "--justfile", "-p", "--package", "--features", "--manifest-path", "--with", "--extra",
+    "--group", "--python",
 ];
 
 fn wanted(command: &Command) -> Vec<Wanted<'_>> {
@@ -124,24 +125,36 @@ fn wanted(command: &Command) -> Vec<Wanted<'_>> {
             let package = command.words.iter().position(|(word, _)| matches!(word.as_str(), "-p" | "--package"));
             let package = package.filter(|at| at + 1 < command.words.len()).map(|at| one("cargo -p", at + 1, false));
             let alias = !CARGO.contains(name) && !name.starts_with('+');
-            let target = command.words.iter().position(|(word, _)| matches!(word.as_str(), "--bin" | "--example" | "--bench"));
+            let target =
+                command.words.iter().position(|(word, _)| matches!(word.as_str(), "--bin" | "--example" | "--bench"));
             let target = target.filter(|at| at + 1 < command.words.len() && package.is_none());
             let target = target.map(|at| one("cargo --bin", at + 1, false));
-            package.or(target).or_else(|| alias.then(|| at(0)).flatten().map(|at| one("cargo", at, false))).into_iter().collect()
+            package
+                .or(target)
+                .or_else(|| alias.then(|| at(0)).flatten().map(|at| one("cargo", at, false)))
+                .into_iter()
+                .collect()
         }
         ("poetry" | "uv" | "pdm", ["run", ..]) => first("poetry", 1, true),
         ("hatch", ["run", ..]) => first("hatch", 1, true),
         ("composer", ["run" | "run-script", ..]) => first("composer", 1, false),
         ("composer", [name, ..]) if !COMPOSER.contains(name) => first("composer", 0, false),
         ("mix", [name, ..]) if !MIX.contains(name) && !name.contains('.') => first("mix", 0, false),
-        ("task", [name, ..]) if !command.has(&["--list", "-l", "--init"]) && !name.contains('=') => first("task", 0, false),
+        ("task", [name, ..]) if !command.has(&["--list", "-l", "--init"]) && !name.contains('=') => {
+            first("task", 0, false)
+        }
         ("./gradlew" | "gradle" | "gradlew", _) => {
             let plain = arguments.iter().filter(|(_, name)| name.chars().all(char::is_alphanumeric));
             plain.map(|(at, _)| one("gradle", *at, false)).collect()
         }
-        ("tox", _) => command.words.iter().position(|(word, _)| matches!(word.as_str(), "-e" | "run" | "-m")).filter(|at| {
-            command.words[*at].0 == "-e" && at + 1 < command.words.len()
-        }).map(|at| one("tox", at + 1, false)).into_iter().collect(),
+        ("tox", _) => command
+            .words
+            .iter()
+            .position(|(word, _)| matches!(word.as_str(), "-e" | "run" | "-m"))
+            .filter(|at| command.words[*at].0 == "-e" && at + 1 < command.words.len())
+            .map(|at| one("tox", at + 1, false))
+            .into_iter()
+            .collect(),
         ("nox", _) => {
             let option = command.words.iter().position(|(word, _)| matches!(word.as_str(), "-s" | "--session" | "-e"));
             option.filter(|at| at + 1 < command.words.len()).map(|at| one("nox", at + 1, false)).into_iter().collect()
@@ -161,33 +174,35 @@ fn is_package_manager(program: &str) -> bool {
 /// Subcommands of Cargo, and of what is often installed beside it.
 const CARGO: &[&str] = &[
     "add", "bench", "build", "b", "check", "c", "clean", "clippy", "config", "doc", "d", "fetch", "fix", "fmt",
-    "generate-lockfile", "help", "info", "init", "install", "locate-project", "login", "logout", "metadata", "miri", "new",
-    "owner", "package", "pkgid", "publish", "read-manifest", "remove", "rm", "report", "run", "r", "rustc", "rustdoc",
-    "search", "test", "t", "tree", "uninstall", "update", "vendor", "verify-project", "version", "yank", "nextest", "deny",
-    "audit", "insta", "watch", "llvm-cov", "tarpaulin", "expand", "outdated", "udeps", "machete", "hack", "release",
-    "semver-checks", "msrv", "criterion", "flamegraph", "fuzz", "mutants", "binstall", "bloat", "chef", "deb", "edit",
-    "geiger", "leptos", "make", "public-api", "readme", "sort", "spellcheck", "sqlx", "shear", "tauri", "vet", "wasm",
-    "wasi", "zigbuild", "about", "cache", "dist", "dylint", "embed", "espflash", "generate", "hakari", "lambda", "modules",
-    "ndk", "pgrx", "rdme", "rail", "show-asm", "asm", "smart-release", "sweep", "typify", "upgrade", "workspaces", "xwin",
+    "generate-lockfile", "help", "info", "init", "install", "locate-project", "login", "logout", "metadata", "miri",
+    "new", "owner", "package", "pkgid", "publish", "read-manifest", "remove", "rm", "report", "run", "r", "rustc",
+    "rustdoc", "search", "test", "t", "tree", "uninstall", "update", "vendor", "verify-project", "version", "yank",
+    "nextest", "deny", "audit", "insta", "watch", "llvm-cov", "tarpaulin", "expand", "outdated", "udeps", "machete",
+    "hack", "release", "semver-checks", "msrv", "criterion", "flamegraph", "fuzz", "mutants", "binstall", "bloat",
+    "chef", "deb", "edit", "geiger", "leptos", "make", "public-api", "readme", "sort", "spellcheck", "sqlx", "shear",
+    "tauri", "vet", "wasm", "wasi", "zigbuild", "about", "cache", "dist", "dylint", "embed", "espflash", "generate",
+    "hakari", "lambda", "modules", "ndk", "pgrx", "rdme", "rail", "show-asm", "asm", "smart-release", "sweep",
+    "typify", "upgrade", "workspaces", "xwin",
 ];
 const COMPOSER: &[&str] = &[
     "about", "archive", "audit", "browse", "bump", "check-platform-reqs", "clear-cache", "config", "create-project",
-    "depends", "diagnose", "dump-autoload", "dumpautoload", "exec", "fund", "global", "help", "info", "init", "install",
-    "i", "licenses", "list", "outdated", "prohibits", "reinstall", "remove", "require", "search", "self-update", "show",
-    "status", "suggests", "update", "u", "upgrade", "validate", "why", "why-not",
+    "depends", "diagnose", "dump-autoload", "dumpautoload", "exec", "fund", "global", "help", "info", "init",
+    "install", "i", "licenses", "list", "outdated", "prohibits", "reinstall", "remove", "require", "search",
+    "self-update", "show", "status", "suggests", "update", "u", "upgrade", "validate", "why", "why-not",
 ];
 const MIX: &[&str] = &[
-    "app", "archive", "clean", "cmd", "compile", "deps", "do", "escript", "eval", "format", "help", "hex", "loadconfig",
-    "local", "new", "phx", "profile", "release", "run", "test", "xref", "credo", "dialyzer", "docs", "coveralls",
-    "sobelow", "ecto", "doctor", "check",
+    "app", "archive", "clean", "cmd", "compile", "deps", "do", "escript", "eval", "format", "help", "hex",
+    "loadconfig", "local", "new", "phx", "profile", "release", "run", "test", "xref", "credo", "dialyzer", "docs",
+    "coveralls", "sobelow", "ecto", "doctor", "check",
 ];
 /// Programs that packages bring, or that are there anyway.
 const PYTHON_PROGRAMS: &[&str] = &[
     "python", "python3", "pip", "pytest", "py.test", "ruff", "mypy", "black", "isort", "flake8", "pylint", "pyright",
-    "pre-commit", "mkdocs", "sphinx-build", "uvicorn", "gunicorn", "hypercorn", "celery", "alembic", "flask", "fastapi",
-    "django-admin", "ipython", "jupyter", "coverage", "bandit", "tox", "nox", "twine", "build", "cython", "streamlit", "scrapy",
-    "invoke", "poe", "task", "just", "make", "bash", "sh", "ty", "basedpyright", "pip-audit", "pyinstaller", "dvc", "locust",
-    "behave", "robot", "vulture", "mutmut", "cosmic-ray", "griffe", "lefthook", "ansible", "ansible-playbook", "yamllint",
+    "pre-commit", "mkdocs", "sphinx-build", "uvicorn", "gunicorn", "hypercorn", "celery", "alembic", "flask",
+    "fastapi", "django-admin", "ipython", "jupyter", "coverage", "bandit", "tox", "nox", "twine", "build", "cython",
+    "streamlit", "scrapy", "invoke", "poe", "task", "just", "make", "bash", "sh", "ty", "basedpyright", "pip-audit",
+    "pyinstaller", "dvc", "locust", "behave", "robot", "vulture", "mutmut", "cosmic-ray", "griffe", "lefthook",
+    "ansible", "ansible-playbook", "yamllint",
 ];
 
 fn missing(context: &Context<'_, '_>, text: &Text, wanted: &Wanted<'_>) -> Option<Finding> {
@@ -223,15 +238,22 @@ fn missing_target(context: &Context<'_, '_>, name: &str) -> Option<(String, Stri
     if none || stated || !facts.named(&file).is_empty() || !facts.named(name).is_empty() {
         return None;
     }
-    Some((format!("no manifest has a target `{name}`, and there is no {file}"), "name the target that there is".to_owned()))
+    Some((
+        format!("no manifest has a target `{name}`, and there is no {file}"),
+        "name the target that there is".to_owned(),
+    ))
 }
 
 /// `cargo xtask`.
 fn missing_alias(context: &Context<'_, '_>, name: &str) -> Option<(String, String)> {
     let facts = &context.facts;
     // What may be installed beside Cargo is told by an alias of nearly that name, or by being a project's own word.
-    let aliases: Vec<&str> =
-        facts.commands.iter().filter(|file| file.tool == "cargo").flat_map(|file| file.names.keys().map(String::as_str)).collect();
+    let aliases: Vec<&str> = facts
+        .commands
+        .iter()
+        .filter(|file| file.tool == "cargo")
+        .flat_map(|file| file.names.keys().map(String::as_str))
+        .collect();
     let near = nearest(name, aliases.iter().copied()).is_some() || aliases.iter().any(|one| name.starts_with(one));
     if name != "xtask" && !near {
         return None;
@@ -314,15 +336,25 @@ fn missing_task(context: &Context<'_, '_>, text: &Text, wanted: &Wanted<'_>) -> 
 fn meant<'f>(text: &Text, wanted: &Wanted<'_>, all: Vec<&'f Commands>) -> Vec<&'f Commands> {
     let mut meant = nearest_for(all.iter().copied(), &own_folder(text), |file: &Commands| &file.file);
     let number = text.outline.directives.partition_point(|one| one.span.start <= wanted.span.start);
-    let beside: Vec<&str> = (number.saturating_sub(2)..number).map(|number| text.words(&text.outline.directives[number].span)).collect();
+    let beside: Vec<&str> =
+        (number.saturating_sub(2)..number).map(|number| text.words(&text.outline.directives[number].span)).collect();
     let named = |file: &&Commands| {
         let folder = file.file.folder();
         let names = |words: &str| {
-            !folder.is_root() && (words.contains(folder.as_str()) || words.split(|c: char| !c.is_alphanumeric() && c != '-' && c != '_').any(|word| word == folder.name()))
+            !folder.is_root()
+                && (words.contains(folder.as_str())
+                    || words
+                        .split(|c: char| !c.is_alphanumeric() && c != '-' && c != '_')
+                        .any(|word| word == folder.name()))
         };
-        beside.iter().any(|words| names(words)) || text.sections_at(wanted.span.start).any(|title| names(title) || names(&title.to_lowercase()))
+        beside.iter().any(|words| names(words))
+            || text.sections_at(wanted.span.start).any(|title| names(title) || names(&title.to_lowercase()))
     };
-    meant.extend(all.iter().copied().filter(named));
+    for file in all.iter().copied().filter(named) {
+        if !meant.iter().any(|known| std::ptr::eq(*known, file)) {
+            meant.push(file);
+        }
+    }
     meant
 }
 
@@ -332,7 +364,9 @@ fn brought(wanted: &Wanted<'_>, here: &[&Commands], facts: &Facts<'_>) -> bool {
     let names = || here.iter().flat_map(|file| file.names.keys().map(String::as_str));
     match wanted.tool {
         // Plugins add tasks; only a name that is nearly a task's own is a mistake.
-        "gradle" => !names().any(|own| own != name && (name.starts_with(own) || own.starts_with(name)) || nearest(name, [own]).is_some()),
+        "gradle" => !names().any(|own| {
+            own != name && (name.starts_with(own) || own.starts_with(name)) || nearest(name, [own]).is_some()
+        }),
         "poetry" | "hatch" => {
             // Packages bring programs of any name; a project's own have a name in several words.
             let own = wanted.tool == "hatch" || name.contains('-') && names().next().is_some();

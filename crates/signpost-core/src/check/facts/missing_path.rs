@@ -43,8 +43,9 @@ const MAKES: &[&str] = &[
     "when present", "optional", "would be", "rename", "renamed", "prefix", "branch", "scaffold", "new file",
     "add a file", "name it", "named", "looks like", "not committed", "gitignored", "git-ignored", "ignored by git",
     "will live", "will go", "will be", "will stand", "when somebody", "once somebody", "not yet", "yet to", "planned",
-    "to be written", "once it exists", "if you need", "bring it back", "bring them back", "in the repository", "in the repo ",
-    "another repository", "other repository", "become", "becomes", "placeholder", "like `", "artifact", "artifacts", "downloads", "emits", "emitted",
+    "to be written", "once it exists", "if you need", "bring it back", "bring them back", "in the repository",
+    "in the repo ", "another repository", "other repository", "become", "becomes", "placeholder", "like `", "artifact",
+    "artifacts", "downloads", "emits", "emitted",
 ];
 /// Words beside which something with a slash is no path, unless it ends like a file.
 const OTHERS: &[&str] = &[
@@ -232,7 +233,8 @@ fn refers(said: &str) -> bool {
         "see ", "read ", "refer to", "follow ", "defined in", "listed in", "described in", "documented in",
         "configured in", "lives in", "stands in", "update ", "edit ", "consult ", "check ", "look at", "look in",
         "according to", "specified in", "found in", "from `", "settings in", "stand in", "are in `", "is in `",
-        "kept in", "touch ", "modify ",
+        "kept in", "touch ", "modify ", "written down in", "written in", "explained in", "said in", "set out in",
+        "noted in",
     ]
     .iter()
     .any(|word| said.contains(word))

@@ -63,9 +63,20 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
 /// Whether a word is what somebody is told to use: `use x`, `with x`, `x is the package manager`, not what is said of it.
 fn is_chosen(all: &[Word], at: usize) -> bool {
     let next = all.get(at + 1).filter(|next| next.sep == Sep::None);
-    let of_it = next.is_some_and(|next| next.is(&["script", "scripts", "registry", "package", "cache", "token", "account", "user", "version"]));
-    let manages = all.iter().any(|word| word.is(&["manager", "dependencies", "dependency", "packages", "install", "installs", "installed", "manage", "managed", "manages"]));
-    let used = all[..at].iter().rev().take(4).any(|word| word.is(&["use", "uses", "using", "with", "via", "by", "prefer", "through", "on", "only", "always", "run", "choose"]));
+    let of_it = next.is_some_and(|next| {
+        next.is(&["script", "scripts", "registry", "package", "cache", "token", "account", "user", "version"])
+    });
+    let manages = all.iter().any(|word| {
+        word.is(&[
+            "manager", "dependencies", "dependency", "packages", "install", "installs", "installed", "manage",
+            "managed", "manages",
+        ])
+    });
+    let used = all[..at].iter().rev().take(4).any(|word| {
+        word.is(&[
+            "use", "uses", "using", "with", "via", "by", "prefer", "through", "on", "only", "always", "run", "choose",
+        ])
+    });
     !of_it && (all[at].code || used || manages || all.len() < 4)
 }
 

@@ -1,4 +1,4 @@
-use super::place;
+use super::{place, style_words};
 use crate::base::language::oddness;
 use crate::base::repo_path::RepoPath;
 use crate::check::overlap::Told;
@@ -20,9 +20,17 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
     if context.facts.styles.is_empty() {
         return;
     }
-    for (directive, said) in text.directives() {
-        for claim in &said.claims {
-            if let Some((fact, file)) = mismatch(context, text, claim) {
+    for (directive, own) in text.directives() {
+        let claims = own.claims.iter().filter_map(|claim| {
+            let (style, value, against) = said(context, claim)?;
+            Some((style, value, against, claim.conditions.to_vec()))
+        });
+        let mut stated: Vec<(Style, StyleValue, bool, Vec<Condition>)> = claims.collect();
+        let plain = style_words::plainly(text, directive);
+        let plain = plain.filter(|(style, ..)| stated.iter().all(|(known, ..)| known != style));
+        stated.extend(plain.map(|(style, value, conditions)| (style, value, false, conditions)));
+        for (style, value, against, conditions) in stated {
+            if let Some((fact, file)) = mismatch(context, text, style, &value, against, &conditions) {
                 let value = match (&fact.value, fact.style) {
                     (StyleValue::Word(word), _) if word == "true" => fact.style.title().to_owned(),
                     (StyleValue::Word(word), _) if word == "false" => format!("no {}", fact.style.title()),
@@ -72,14 +80,20 @@ fn said(context: &Context<'_, '_>, claim: &Claim) -> Option<(Style, StyleValue, 
     }
 }
 
-fn mismatch<'a>(context: &'a Context<'_, '_>, text: &Text, claim: &Claim) -> Option<(&'a StyleFact, RepoPath)> {
-    let (style, value, against) = said(context, claim)?;
+fn mismatch<'a>(
+    context: &'a Context<'_, '_>,
+    text: &Text,
+    style: Style,
+    value: &StyleValue,
+    against: bool,
+    conditions: &[Condition],
+) -> Option<(&'a StyleFact, RepoPath)> {
     if !context.facts.styles.iter().any(|fact| fact.style == style) {
         return None;
     }
     let mut languages: FxHashSet<&str> = FxHashSet::default();
     let mut folders: Vec<RepoPath> = Vec::new();
-    for condition in &claim.conditions {
+    for condition in conditions {
         match condition {
             Condition::Language(_) => languages.extend(condition.endings()?),
             Condition::Path(path) => folders.push(RepoPath::new(path)?),
@@ -113,7 +127,7 @@ fn mismatch<'a>(context: &'a Context<'_, '_>, text: &Text, claim: &Claim) -> Opt
         for file in examples.into_iter().chain(below).filter(|file| wanted(file)) {
             let Some(fact) = context.facts.style_of(style, file) else { continue };
             // Where a setting agrees for some file, the rule may be meant for that.
-            if (fact.value == value) != against {
+            if (fact.value == *value) != against {
                 return None;
             }
             if first.as_ref().is_none_or(|(_, known)| oddness(file) < oddness(known)) {

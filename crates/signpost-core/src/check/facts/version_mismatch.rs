@@ -4,8 +4,8 @@ use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::directive::measure::{version, version_value, versioned};
 use crate::directive::words::{Sep, Word, words};
-use crate::facts::{VersionFact, nearest_for};
 use crate::facts::version::Span;
+use crate::facts::{VersionFact, nearest_for};
 use std::ops::Range;
 
 pub(in crate::check) const INFO: CheckInfo =
@@ -28,6 +28,9 @@ const HISTORY: &[&str] = &[
     "not", "was", "were", "instead", "than", "till", "after", "pre", "post", "old", "e.g", "added", "next", "future",
     "plan", "planned", "to",
 ];
+/// Names that are written small and mean nothing else.
+const UNMARKED: &[&str] =
+    &["edition", "npm", "pnpm", "yarn", "postgres", "postgresql", "node.js", "go_router", "terraform"];
 /// Words between a name and its version.
 const BETWEEN: &[&str] = &[
     "version", "versions", "v", "is", "at", "least", "on", ">=", "minimum", "release", "runtime", "lts", "=", "the",
@@ -56,11 +59,18 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
 }
 
 fn versions(context: &Context<'_, '_>, all: &[Word]) -> Vec<Said> {
-    let of_today = |at: usize| !all[at.saturating_sub(3)..at].iter().any(|word| word.is(HISTORY));
-    (0..all.len())
+    // `Pinned to Rust 1.79` is of today.
+    let pinned = |at: usize| {
+        at > 1 && all[at - 1].is(&["to"]) && all[at - 2].is(&["pinned", "set", "fixed", "locked", "restricted"])
+    };
+    let of_today = |at: usize| pinned(at) || !all[at.saturating_sub(3)..at].iter().any(|word| word.is(HISTORY));
+    let found = (0..all.len())
         .filter(|at| of_today(*at))
         .filter_map(|at| in_code(context, &all[at]).or_else(|| stated(context, all, at)))
-        .collect()
+        .collect::<Vec<Said>>();
+    // Two versions of one thing are a choice, or a list.
+    let counts: Vec<usize> = found.iter().map(|one| found.iter().filter(|other| other.of == one.of).count()).collect();
+    found.into_iter().zip(counts).filter(|(_, count)| *count == 1).map(|(one, _)| one).collect()
 }
 
 /// `react@17`, `node 18`, `sqlx = "0.7"` as code.
@@ -86,7 +96,8 @@ fn stated(context: &Context<'_, '_>, all: &[Word], at: usize) -> Option<Said> {
         return Some(Said { of: "edition".into(), parts, at_least: false, minimum: false, span });
     }
     // `C++17`, `JDK17`
-    let glued = low.strip_prefix("c++").filter(|rest| rest.len() == 2 && rest.bytes().all(|byte| byte.is_ascii_digit()));
+    let glued =
+        low.strip_prefix("c++").filter(|rest| rest.len() == 2 && rest.bytes().all(|byte| byte.is_ascii_digit()));
     if let Some(number) = glued {
         let (parts, _) = version(number)?;
         return Some(Said { of: "c++".into(), parts, at_least: false, minimum: false, span: word.span.clone() });
@@ -94,7 +105,7 @@ fn stated(context: &Context<'_, '_>, all: &[Word], at: usize) -> Option<Said> {
     let msrv = low == "msrv";
     let of = match msrv {
         true => "rust".to_owned(),
-        false => named(context, &low, word.code || word.capital || low == "edition")?,
+        false => named(context, &low, word.code || word.capital || UNMARKED.contains(&low.as_str()))?,
     };
     let between = all[at + 1..].iter().take(4).take_while(|word| word.is(BETWEEN) && word.sep <= Sep::Colon).count();
     let next = at + 1 + between;

@@ -1,4 +1,6 @@
-use super::{Passage, PassageKind, Pattern, data_leaves, override_attempt, passages, remote_code, skips_approval, tongues};
+use super::{
+    Passage, PassageKind, Pattern, data_leaves, override_attempt, passages, remote_code, skips_approval, tongues,
+};
 use crate::check::{CheckInfo, Context, Finding, Text};
 use crate::config::Severity;
 use crate::directive::words::{VERBS, words};
@@ -50,7 +52,8 @@ fn is_directive(text: &Text, passage: &Passage<'_>) -> bool {
     }
     // What a linter is told ends at two dashes; what follows is for somebody else.
     if let Some((_, rest)) = low.split_once(" -- ") {
-        return rest.split_whitespace().count() > 5 && [" you ", "always ", "never ", " add ", "must "].iter().any(|word| rest.contains(word));
+        return rest.split_whitespace().count() > 5
+            && [" you ", "always ", "never ", " add ", "must "].iter().any(|word| rest.contains(word));
     }
     if all.note.is_match(low) {
         return false;

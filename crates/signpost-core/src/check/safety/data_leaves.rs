@@ -32,7 +32,9 @@ static PATTERNS: Patterns = Patterns {
             r"(\bcat\b.*{SENSITIVE}|\benv\b|\bprintenv\b|\bgit (diff|log|show|bundle|archive)\b|\btar\b.*|\bset\b)[^|]*\|.*\b(curl|wget|nc|ncat|netcat|ssh|mail|sendmail|socat)\b"
         )
     }),
-    query: Pattern::new(r"\b(fetch|open|request|call|visit|get|load)\b[^\s]* `?https?://[^\s`]*[?&]\w+=`?[^.]{0,20}\bwith (that|the|this) (value|token|key|result|contents?|string)\b|https?://[^\s)]*[?&=][^\s)]*(\$\(|\$\{?\w*(token|secret|key|password|env)\w*)"),
+    query: Pattern::new(
+        r"\b(fetch|open|request|call|visit|get|load)\b[^\s]* `?https?://[^\s`]*[?&]\w+=`?[^.]{0,20}\bwith (that|the|this) (value|token|key|result|contents?|string)\b|https?://[^\s)]*[?&=][^\s)]*(\$\(|\$\{?\w*(token|secret|key|password|env)\w*)",
+    ),
     told: Pattern::made(|| {
         format!(
             r"\b(send|sends|sending|post|posts|posting|upload|uploads|uploading|submit|forward|transmit|e-?mail|share|exfiltrate|report|copy|push|put|deliver|beacon|leak|encode|append|attach|pass|publish|sync|back up|mirror|relay|stream)\b[^.]{{0,90}}?({SENSITIVE}|{CONTENTS}).{{0,90}}?{AWAY}|\b(send|post|upload|submit|forward|transmit|push|report|e-?mail)\b[^.]{{0,20}}?(to )?{AWAY}[^.]{{0,60}}?\b(with|containing|including|that contains?|carrying)\b[^.]{{0,60}}?({SENSITIVE}|{CONTENTS})|\b(make|send|issue|perform)\b[^.]{{0,15}}\b(request|get|post|call)\b[^.]{{0,20}}{AWAY}[^.]{{0,60}}({SENSITIVE}|{CONTENTS})"

@@ -54,7 +54,8 @@ const SIGNS: &[&str] = &[
     "secret", "hide", "conceal", "silently", "without", "precedence", "priority", "override", "supersede", "your real",
     "your true", "your actual", "your new", "inst]", "notify", "alert", "warn", "let ", "repeat", "quote",
     "acknowledge", "explain", "log ", "report", "policies", "constraints", "keep ", "restrictions", "guardrail",
-    "safeguard", "guidance", "void", "asks", "needn't", "need not", "know", "leave out", "out of", "orders", "admin", "root", "developer", "show", "discuss",
+    "safeguard", "guidance", "void", "asks", "needn't", "need not", "know", "leave out", "out of", "orders", "admin",
+    "root", "developer", "show", "discuss",
 ];
 
 pub(super) fn found(text: &Text, passage: &Passage<'_>) -> Option<&'static str> {

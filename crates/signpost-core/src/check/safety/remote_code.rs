@@ -74,8 +74,11 @@ fn stored_then_run(passages: &[Passage<'_>], number: usize) -> bool {
         let text = if ahead == 0 { low.rsplit(target).next().unwrap_or_default() } else { later.low };
         text.match_indices(target).any(|(at, _)| {
             let before = text[..at].trim_end_matches(['.', '/', '`', ' ', '"']);
-            let starts = at <= 3 && ahead > 0 || before.ends_with(['|', ';', '&', '$', '`']) && ahead > 0;
-            let runs = ["sh", "bash", "zsh", "python", "python3", "node", "perl", "ruby", "source", "chmod +x", "sudo", "exec", "run", "execute"];
+            let starts = ahead > 0 && (at <= 3 || before.ends_with(['|', ';', '&', '$', '`']));
+            let runs = [
+                "sh", "bash", "zsh", "python", "python3", "node", "perl", "ruby", "source", "chmod +x", "sudo", "exec",
+                "run", "execute",
+            ];
             starts || runs.iter().any(|word| before.ends_with(word))
         })
     })

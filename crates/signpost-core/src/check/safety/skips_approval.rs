@@ -46,9 +46,9 @@ pub(super) fn found(text: &Text, passage: &Passage<'_>) -> Option<&'static str> 
         return Some("this takes away the question before a risky step");
     }
     let signs = [
-        "-auto", "yes", "decision", "own pull", "own changes", "disable it", "--", "without", "ask", "approv", "confirm", "permission", "review", "skip", "bypass", "disable", "turn off",
-        "hooks", "consent", "husky", "accept", "access", "assume", "allow", "prompt", "sign-off", "signoff", "sandbox",
-        "commit -", "authori",
+        "-auto", "yes", "decision", "own pull", "own changes", "disable it", "--", "without", "ask", "approv",
+        "confirm", "permission", "review", "skip", "bypass", "disable", "turn off", "hooks", "consent", "husky",
+        "accept", "access", "assume", "allow", "prompt", "sign-off", "signoff", "sandbox", "commit -", "authori",
     ];
     if !signs.iter().any(|sign| low.contains(sign)) {
         return None;
@@ -94,17 +94,23 @@ pub(super) fn found(text: &Text, passage: &Passage<'_>) -> Option<&'static str> 
 
 /// What a product asks of those who use it.
 fn of_the_product(low: &str) -> bool {
-    ["customer", "child", "guest", "visitor", "buyer", "patient", "passenger", "member", "teacher", "student", "the page shows", "the app", "the form", "the dialog"]
-        .iter()
-        .any(|word| low.contains(word))
+    [
+        "customer", "child", "guest", "visitor", "buyer", "patient", "passenger", "member", "teacher", "student",
+        "the page shows", "the app", "the form", "the dialog",
+    ]
+    .iter()
+    .any(|word| low.contains(word))
 }
 
 /// `… is only for the CI job, never for you`.
 fn for_others(low: &str, at: usize) -> bool {
     let rest = &low[at..];
-    ["only for", "only in ci", "never for you", "not for you", "is forbidden", "are forbidden", "is banned", "is not allowed"]
-        .iter()
-        .any(|words| rest.contains(words))
+    [
+        "only for", "only in ci", "never for you", "not for you", "is forbidden", "are forbidden", "is banned",
+        "is not allowed",
+    ]
+    .iter()
+    .any(|words| rest.contains(words))
 }
 
 /// `Never skip the review`: what is found is forbidden.

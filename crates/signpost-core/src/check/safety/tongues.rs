@@ -31,9 +31,8 @@ fn without_blanks(c: char) -> bool {
 /// Where the first word of a concept begins.
 fn find(sentence: &str, concept: &str) -> Option<usize> {
     let words = lists().get(concept)?;
-    let begins = |at: usize| {
-        sentence[..at].chars().next_back().is_none_or(|c| !c.is_alphanumeric() && !matches!(c, '-' | '_'))
-    };
+    let begins =
+        |at: usize| sentence[..at].chars().next_back().is_none_or(|c| !c.is_alphanumeric() && !matches!(c, '-' | '_'));
     let first = |(word, inside): &(&str, bool)| {
         sentence.match_indices(word).map(|(at, _)| at).find(|at| *inside || begins(*at))
     };
@@ -54,7 +53,8 @@ fn holds_word(sentence: &str, concept: &str) -> bool {
 
 /// Whether a sentence is English, of which other patterns know more.
 fn is_english(sentence: &str) -> bool {
-    let common = ["the", "and", "for", "of", "to", "with", "is", "are", "by", "your", "you", "it", "that", "from", "this"];
+    let common =
+        ["the", "and", "for", "of", "to", "with", "is", "are", "by", "your", "you", "it", "that", "from", "this"];
     let words = sentence.split(|c: char| !c.is_alphanumeric()).filter(|word| common.contains(word));
     words.take(2).count() > 1
 }
@@ -83,9 +83,12 @@ fn sentences(low: &str) -> impl Iterator<Item = &str> {
 /// Whether a sentence says not to do what stands in it.
 fn forbids(sentence: &str) -> bool {
     holds_word(sentence, "not")
-        || ["禁止", "しない", "せず", "しないで", "ない", "마세요", "말 것", "않", "금지", "indirme", "gönderme", "çalıştırma"]
-            .iter()
-            .any(|word| sentence.contains(word))
+        || [
+            "禁止", "しない", "せず", "しないで", "ない", "마세요", "말 것", "않", "금지", "indirme", "gönderme",
+            "çalıştırma",
+        ]
+        .iter()
+        .any(|word| sentence.contains(word))
 }
 
 /// Whether other instructions are to be dropped.
@@ -135,20 +138,27 @@ fn has_address(sentence: &str) -> bool {
 /// Whether what is private is to be sent somewhere.
 pub(super) fn sends(low: &str) -> bool {
     sentences(low).any(|sentence| {
-        has_address(sentence) && find(sentence, "send").is_some() && find(sentence, "private").is_some() && !forbids(sentence)
+        has_address(sentence)
+            && find(sentence, "send").is_some()
+            && find(sentence, "private").is_some()
+            && !forbids(sentence)
     })
 }
 
 /// Whether something is to be fetched and run.
 pub(super) fn runs(low: &str) -> bool {
     sentences(low).any(|sentence| {
-        has_address(sentence) && find(sentence, "load").is_some() && find(sentence, "run").is_some() && !forbids(sentence)
+        has_address(sentence)
+            && find(sentence, "load").is_some()
+            && find(sentence, "run").is_some()
+            && !forbids(sentence)
     })
 }
 
 /// Whether somebody is to do something.
 pub(super) fn obliges(low: &str) -> bool {
-    low.chars().filter(|c| c.is_alphabetic()).count() > 9 && sentences(low).any(|sentence| find(sentence, "oblige").is_some())
+    low.chars().filter(|c| c.is_alphabetic()).count() > 9
+        && sentences(low).any(|sentence| find(sentence, "oblige").is_some())
 }
 
 /// What stands after a word for a password, in code or quotes: its bytes.
@@ -164,7 +174,9 @@ pub(super) fn passwords(text: &str) -> Vec<std::ops::Range<usize>> {
             let open = after.char_indices().take(24).find(|(_, c)| matches!(c, '`' | '"' | '“' | '„' | '«' | '「'));
             let Some((quote, c)) = open.filter(|(quote, _)| !after[..*quote].contains('\n')) else { continue };
             let value = &after[quote + c.len_utf8()..];
-            let end = value.find(|c: char| c.is_whitespace() || matches!(c, '`' | '"' | '”' | '“' | '»' | '」')).unwrap_or(value.len());
+            let end = value
+                .find(|c: char| c.is_whitespace() || matches!(c, '`' | '"' | '”' | '“' | '»' | '」'))
+                .unwrap_or(value.len());
             let start = at + word.len() + quote + c.len_utf8();
             found.push(start..start + end);
         }

@@ -74,8 +74,9 @@ impl Command {
 const PROGRAMS: &[&str] = &[
     "npm", "npx", "yarn", "pnpm", "bun", "deno", "node", "make", "just", "cargo", "rustup", "pip", "pip3", "poetry",
     "uv", "pipenv", "pdm", "python", "python3", "pytest", "tox", "nox", "ruff", "mypy", "black", "go", "bash", "sh",
-    "zsh", "source", "curl", "wget", "git", "docker", "cd", "sudo", "eval", "iex", "irm", "iwr", "hatch", "task", "mix",
-    "composer", "cmake", "./gradlew", "gradle", "gradlew", "mvn", "sbt", "dotnet", "bundle", "rake", "terraform", "pre-commit",
+    "zsh", "source", "curl", "wget", "git", "docker", "cd", "sudo", "eval", "iex", "irm", "iwr", "hatch", "task",
+    "mix", "composer", "cmake", "./gradlew", "gradle", "gradlew", "mvn", "sbt", "dotnet", "bundle", "rake",
+    "terraform", "pre-commit",
 ];
 
 const SHELLS: &[&str] = &[

@@ -196,10 +196,7 @@ fn states(rest: &[Word]) -> bool {
         .find(|at| rest[*at].sep >= Sep::Comma || rest[*at].is(&["and", "or"]))
         .unwrap_or(rest.len().min(5));
     rest[..end].iter().skip(2).any(|word| {
-        word.is(STATES)
-            || word.low.ends_with('s')
-                && !word.code
-                && VERBS.contains(&word.low.trim_end_matches('s'))
+        word.is(STATES) || word.low.ends_with('s') && !word.code && VERBS.contains(&word.low.trim_end_matches('s'))
     })
 }
 

@@ -268,8 +268,7 @@ fn most(units: &[&Unit], others: &[&Unit]) -> f32 {
 
 /// Units that carry meaning of their own.
 fn heavy<'u>(units: &[&'u Unit]) -> Vec<&'u Unit> {
-    let carries =
-        |unit: &&&Unit| (!unit.light_act || unit.code) && (!unit.words.is_empty() || unit.weight >= 0.5);
+    let carries = |unit: &&&Unit| (!unit.light_act || unit.code) && (!unit.words.is_empty() || unit.weight >= 0.5);
     units.iter().filter(carries).copied().collect()
 }
 

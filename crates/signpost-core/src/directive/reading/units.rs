@@ -153,11 +153,7 @@ pub(super) fn units(tokens: &[Token<'_>], numbers: &[Number], lexicon: &Lexicon)
             length == 1 && !token.word.code && is_unit(token.low) && numbers.iter().any(|number| near(number, token));
         let phrase = length > 1 && !senses.is_empty();
         let says = content || phrase || choice;
-        if !says
-            || stop && !(choice && token.word.capital && at > 0)
-            || number
-            || unit_word
-        {
+        if !says || stop && !(choice && token.word.capital && at > 0) || number || unit_word {
             at += 1;
             continue;
         }

@@ -51,7 +51,8 @@ pub(super) fn manifest(file: &RepoPath, text: &str, gathered: &mut Gathered) {
         }
     }
     let name = package.and_then(|package| package.get("name")).and_then(Value::as_str).map(str::to_owned);
-    let targets = ["bin", "example", "bench", "test"].into_iter().flat_map(|key| table.get(key).and_then(Value::as_array));
+    let targets =
+        ["bin", "example", "bench", "test"].into_iter().flat_map(|key| table.get(key).and_then(Value::as_array));
     let targets: BTreeMap<String, usize> = targets
         .flatten()
         .filter_map(|one| one.get("name").and_then(Value::as_str))

@@ -61,16 +61,24 @@ fn quoted_after<'t>(text: &'t str, words: &str) -> Option<(&'t str, usize)> {
 pub(super) fn gradle(file: &RepoPath, text: &str, gathered: &mut Gathered) {
     let digits = |words: &str| {
         let at = text.find(words)? + words.len();
-        let number: String = text[at..].chars().skip_while(|c| matches!(c, '(' | ' ' | '=' | '.')).take_while(char::is_ascii_digit).collect();
+        let number: String = text[at..]
+            .chars()
+            .skip_while(|c| matches!(c, '(' | ' ' | '=' | '.'))
+            .take_while(char::is_ascii_digit)
+            .collect();
         (!number.is_empty()).then(|| (number, text[..at].matches('\n').count() + 1))
     };
-    for words in ["jvmToolchain", "JavaLanguageVersion.of", "JavaVersion.VERSION_", "jvmTarget = \"", "sourceCompatibility = \""] {
+    for words in
+        ["jvmToolchain", "JavaLanguageVersion.of", "JavaVersion.VERSION_", "jvmTarget = \"", "sourceCompatibility = \""]
+    {
         if let Some((number, line)) = digits(words) {
             gathered.version("java", &number, file, line);
             break;
         }
     }
-    if let Some((value, line)) = quoted_after(text, "kotlin(\"jvm\") version").or_else(|| quoted_after(text, "org.jetbrains.kotlin.jvm\") version")) {
+    if let Some((value, line)) = quoted_after(text, "kotlin(\"jvm\") version")
+        .or_else(|| quoted_after(text, "org.jetbrains.kotlin.jvm\") version"))
+    {
         gathered.version("kotlin", value, file, line);
     }
     let (mut dependencies, mut names) = (BTreeMap::new(), BTreeMap::new());
@@ -85,7 +93,10 @@ pub(super) fn gradle(file: &RepoPath, text: &str, gathered: &mut Gathered) {
         }
         for words in ["tasks.register", "tasks.create", "task "] {
             let Some(rest) = line.trim_start().strip_prefix(words) else { continue };
-            let name = rest.split(['"', '\'']).nth(1).unwrap_or_else(|| rest.split([' ', '(', '{']).next().unwrap_or_default());
+            let name = rest
+                .split(['"', '\''])
+                .nth(1)
+                .unwrap_or_else(|| rest.split([' ', '(', '{']).next().unwrap_or_default());
             if !name.is_empty() && name.chars().all(char::is_alphanumeric) {
                 names.insert(name.to_owned(), number + 1);
             }

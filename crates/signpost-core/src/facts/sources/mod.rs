@@ -105,8 +105,12 @@ pub(super) const SOURCES: &[(&str, Read)] = &[
 ];
 
 /// Files known by their endings.
-const ENDINGS: &[(&str, Read)] =
-    &[(".csproj", others::dotnet), (".fsproj", others::dotnet), (".vbproj", others::dotnet), (".tf", others::terraform)];
+const ENDINGS: &[(&str, Read)] = &[
+    (".csproj", others::dotnet),
+    (".fsproj", others::dotnet),
+    (".vbproj", others::dotnet),
+    (".tf", others::terraform),
+];
 
 /// What reads a file whose name is not known.
 pub(super) fn by_ending(name: &str) -> Option<Read> {

@@ -44,7 +44,8 @@ pub(super) fn dotnet(file: &RepoPath, text: &str, gathered: &mut Gathered) {
             };
             if let Some(name) = attribute("Include").or_else(|| attribute("Update")) {
                 let line = text[..at].matches('\n').count() + 1;
-                dependencies.insert(name.to_owned(), Dependency { range: attribute("Version").map(str::to_owned), line });
+                dependencies
+                    .insert(name.to_owned(), Dependency { range: attribute("Version").map(str::to_owned), line });
             }
         }
     }
@@ -63,7 +64,8 @@ pub(super) fn gemfile(file: &RepoPath, text: &str, gathered: &mut Gathered) {
         } else if line.starts_with("gem ") {
             let mut values = quoted(line);
             if let Some(name) = values.next() {
-                let range = values.next().filter(|range| range.contains(|c: char| c.is_ascii_digit())).map(str::to_owned);
+                let range =
+                    values.next().filter(|range| range.contains(|c: char| c.is_ascii_digit())).map(str::to_owned);
                 dependencies.insert(name.to_owned(), Dependency { range, line: number + 1 });
             }
         }
@@ -106,7 +108,9 @@ pub(super) fn pubspec(file: &RepoPath, text: &str, gathered: &mut Gathered) {
                     dependencies.insert(key.to_owned(), Dependency { range, line: number + 1 });
                 }
                 "environment" if key == "sdk" => gathered.range("dart", value, Ecosystem::Dart, file, number + 1),
-                "environment" if key == "flutter" => gathered.range("flutter", value, Ecosystem::Dart, file, number + 1),
+                "environment" if key == "flutter" => {
+                    gathered.range("flutter", value, Ecosystem::Dart, file, number + 1)
+                }
                 _ => {}
             }
         }
@@ -143,7 +147,9 @@ pub(super) fn mix(file: &RepoPath, text: &str, gathered: &mut Gathered) {
             in_aliases = words.contains("aliases");
         }
         for part in words.split('{').skip(1) {
-            let Some(name) = part.trim_start().strip_prefix(':').and_then(|rest| rest.split([',', '}']).next()) else { continue };
+            let Some(name) = part.trim_start().strip_prefix(':').and_then(|rest| rest.split([',', '}']).next()) else {
+                continue;
+            };
             let range = quoted(part).next().map(str::to_owned);
             dependencies.insert(name.trim().to_owned(), Dependency { range, line: number + 1 });
         }
@@ -152,7 +158,11 @@ pub(super) fn mix(file: &RepoPath, text: &str, gathered: &mut Gathered) {
             for part in words.split_inclusive([',', '[', ']']) {
                 let name = part.trim_start_matches(['[', ' ']).split(": [").next().unwrap_or_default();
                 let name = name.split(':').next().unwrap_or_default().trim().trim_matches('"');
-                if depth < 2 && part.contains(':') && !name.is_empty() && name.chars().all(|c| c.is_alphanumeric() || matches!(c, '_' | '.')) {
+                if depth < 2
+                    && part.contains(':')
+                    && !name.is_empty()
+                    && name.chars().all(|c| c.is_alphanumeric() || matches!(c, '_' | '.'))
+                {
                     names.entry(name.to_owned()).or_insert(number + 1);
                 }
                 depth = depth + part.matches('[').count() - part.matches(']').count().min(depth);
@@ -166,7 +176,8 @@ pub(super) fn mix(file: &RepoPath, text: &str, gathered: &mut Gathered) {
 pub(super) fn cmake(file: &RepoPath, text: &str, gathered: &mut Gathered) {
     for (words, of) in [("CMAKE_CXX_STANDARD ", "c++"), ("CMAKE_C_STANDARD ", "c")] {
         if let Some(at) = text.find(words) {
-            let number: String = text[at + words.len()..].trim_start().chars().take_while(char::is_ascii_digit).collect();
+            let number: String =
+                text[at + words.len()..].trim_start().chars().take_while(char::is_ascii_digit).collect();
             gathered.version(of, &number, file, text[..at].matches('\n').count() + 1);
         }
     }
@@ -216,7 +227,10 @@ fn image(name: &str, file: &RepoPath, line: usize, gathered: &mut Gathered) {
         "openjdk" | "eclipse-temurin" => "java",
         other => other,
     };
-    let known = ["postgresql", "python", "node", "ruby", "go", "java", "php", "redis", "mysql", "mariadb", "mongo", "elixir", "rust"];
+    let known = [
+        "postgresql", "python", "node", "ruby", "go", "java", "php", "redis", "mysql", "mariadb", "mongo", "elixir",
+        "rust",
+    ];
     if known.contains(&of) {
         gathered.version(of, tag.split('-').next().unwrap_or(tag), file, line);
     }
@@ -225,7 +239,12 @@ fn image(name: &str, file: &RepoPath, line: usize, gathered: &mut Gathered) {
 pub(super) fn dockerfile(file: &RepoPath, text: &str, gathered: &mut Gathered) {
     for (number, line) in text.lines().enumerate() {
         if let Some(rest) = line.strip_prefix("FROM ") {
-            image(rest.split_whitespace().find(|word| !word.starts_with("--")).unwrap_or_default(), file, number + 1, gathered);
+            image(
+                rest.split_whitespace().find(|word| !word.starts_with("--")).unwrap_or_default(),
+                file,
+                number + 1,
+                gathered,
+            );
         }
     }
 }

@@ -38,7 +38,9 @@ pub(super) fn nox(file: &RepoPath, text: &str, gathered: &mut Gathered) {
         if line.starts_with("@nox.session") || line.starts_with("@session") {
             let name = line.split_once("name=").and_then(|(_, rest)| rest.split(['"', '\'']).nth(1));
             session = Some(name.map(str::to_owned));
-        } else if let (Some(rest), Some(named)) = (line.strip_prefix("def "), session.take_if(|_| line.starts_with("def "))) {
+        } else if let (Some(rest), Some(named)) =
+            (line.strip_prefix("def "), session.take_if(|_| line.starts_with("def ")))
+        {
             let own = rest.split('(').next().unwrap_or_default().to_owned();
             names.insert(named.unwrap_or(own), number + 1);
         }
@@ -61,7 +63,8 @@ pub(super) fn task(file: &RepoPath, text: &str, gathered: &mut Gathered) {
         } else if inside {
             indent = if indent == 0 { depth } else { indent };
             // `test:unit:` is the task test:unit.
-            let name = line.trim().split(": ").next().unwrap_or_default().trim_end_matches(':').trim_matches(['"', '\'']);
+            let name =
+                line.trim().split(": ").next().unwrap_or_default().trim_end_matches(':').trim_matches(['"', '\'']);
             if depth == indent && !name.is_empty() {
                 names.insert(name.to_owned(), number + 1);
             }
