@@ -45,12 +45,12 @@ fn stops(
     info: &CheckInfo,
     why: Stop,
     findings: &mut Vec<Finding>,
-    say: impl Fn(&Profile, &str) -> (String, String),
+    say: impl Fn(&Profile, &str) -> Option<(String, String)>,
 ) {
     for (id, walk) in context.walks() {
         let profile = context.profile(id);
         for stop in walk.stops.iter().filter(|stop| stop.why == why) {
-            let (message, help) = say(profile, &stop.target);
+            let Some((message, help)) = say(profile, &stop.target) else { continue };
             let finding = Finding::new(info, stop.file.clone(), stop.span.clone(), message).help(help);
             findings.push(finding.for_assistant(&profile.name));
         }

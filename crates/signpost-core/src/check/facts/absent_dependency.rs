@@ -167,7 +167,6 @@ const PACKAGES: &[(&str, Ecosystem, &[&str], bool)] = &[
     ("dotenv", Py, &["python-dotenv"], true),
     ("attrs", Py, &["attrs", "cattrs"], true),
     ("rich", Py, &["rich", "typer"], true),
-    ("redis", Py, &["redis"], true),
     ("boto3", Py, &["boto3"], false),
     ("psycopg", Py, &["psycopg", "psycopg2", "psycopg2-binary"], false),
     ("lodash-es", Js, &["lodash-es", "lodash"], false),

@@ -7,9 +7,9 @@ pub(in crate::check) const INFO: CheckInfo =
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     stops(context, &INFO, Stop::Cycle, findings, |_, target| {
-        (
+        Some((
             format!("this leads back to {}, where it comes from", target),
             "remove the reference that leads back".to_owned(),
-        )
+        ))
     });
 }

@@ -7,9 +7,9 @@ pub(in crate::check) const INFO: CheckInfo =
 
 pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Finding>) {
     stops(context, &INFO, Stop::OutsideRoot, findings, |_, target| {
-        (
+        Some((
             format!("{} leads out of the project and is not followed", target),
             "copy the file into the project and refer to that".to_owned(),
-        )
+        ))
     });
 }

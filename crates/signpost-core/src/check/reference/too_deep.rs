@@ -11,6 +11,6 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
         let depth = profile.references.as_ref().map_or(0, |references| references.depth);
         let followed = count(depth as usize, "reference");
         let message = format!("{} is not read: {} follows {followed} in a row", target, profile.title);
-        (message, "refer to it from farther up".to_owned())
+        Some((message, "refer to it from farther up".to_owned()))
     });
 }

@@ -710,6 +710,7 @@ fn by_contrast(one: &Reading, other: &Reading, a: &[&Unit], b: &[&Unit], found: 
         if denied_a.is_empty() { ((&denied_b, a), (b, other, one)) } else { ((&denied_a, b), (a, one, other)) };
     let rest = if denied_a.is_empty() { rest_a } else { rest_b };
     let counts = |reading: &Reading| !reading.numbers.is_empty();
+    let limits: Vec<&Unit> = own.units.iter().filter(|unit| matches!(unit.part, Part::Condition | Part::Exception)).collect();
     // They speak of one matter, or of a choice that is one everywhere.
     let matter =
         found.pairs.iter().any(|(a, b)| !telling(&[*a], false).is_empty() && !telling(&[*b], false).is_empty());
@@ -718,6 +719,7 @@ fn by_contrast(one: &Reading, other: &Reading, a: &[&Unit], b: &[&Unit], found: 
     if (matter || choice)
         && most(denied, asked) >= 0.8
         && most(own_asked, asked) < 0.85
+        && most(&limits, asked) < 0.8
         && !counts(one)
         && !counts(other)
     {
