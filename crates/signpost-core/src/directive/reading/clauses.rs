@@ -40,7 +40,8 @@ const REASON_AFTER_SO: &[&str] = &["we", "you", "that", "they", "one", "people",
 /// The clauses of a directive that ask for something, each as its words. Reasons, examples and what stands in brackets
 /// are left out.
 pub(super) fn clauses(text: &str, span: Range<usize>) -> Vec<Vec<Word>> {
-    let all = words(text, span.clone());
+    let mut all = words(text, span.clone());
+    super::glossary::translate(&mut all);
     let brackets = brackets(text, span);
     let mut clauses: Vec<Vec<Word>> = Vec::new();
     let mut rest = all.into_iter();
@@ -238,7 +239,9 @@ pub(super) fn parts(tokens: &mut [Token<'_>]) -> bool {
                 || other_than(tokens, at)
                 || all_but(tokens, at))
             && !is_once
-            && !(token.is(&["after", "before"]) && is_measure(&tokens[at + 1..]));
+            && !(token.is(&["after", "before"]) && is_measure(&tokens[at + 1..]))
+            // One after the other.
+            && !(token.is(&["after"]) && tokens[at - 1].is(&["one", "day"]));
         if opens {
             let end = end_from(tokens, at);
             let part = match token.low {

@@ -585,6 +585,11 @@ fn decide(one: &Reading, other: &Reading) -> Option<Verdict> {
         }
         return None;
     }
+    // Asked for in one case, and forbidden without one.
+    let open_case = |asking: &Reading, denying: &Reading| asking.affirms && asking.conditional && !denying.conditional && !asking.only;
+    if condition == 1 && clean && matched_heavy && !agrees && found.turned == 0 && hard && (open_case(one, other) || open_case(other, one)) {
+        return contradiction(Because::OppositeAndMore, 1);
+    }
     if condition == 0 && matched_heavy && agrees && found.turned != 1 {
         let force = |reading: &Reading| (reading.need_not, reading.allows && reading.affirms);
         let inverted = found.places.iter().any(|(i, j)| found.places.iter().any(|(k, l)| i < k && j > l));
@@ -626,7 +631,7 @@ fn decide(one: &Reading, other: &Reading) -> Option<Verdict> {
 fn is_fragment(reading: &Reading, main: &[&Unit]) -> bool {
     let chosen = |unit: &&&Unit| unit.senses.iter().any(|sense| matches!(sense, Sense::Choice { .. }));
     let silent = reading.negations == 0 && reading.numbers.is_empty() && !reading.asks;
-    let acts = main.iter().any(|unit| unit.role == Role::Act);
+    let acts = main.iter().any(|unit| unit.verbal || unit.light_act || unit.core_act);
     silent && (main.len() < 2 || !acts && main.iter().filter(chosen).count() == 0)
 }
 
@@ -747,8 +752,8 @@ fn by_number(
     agrees: bool,
 ) -> Option<Verdict> {
     let numbers = numbers(&one.numbers, &other.numbers);
-    let heavy_match =
-        found.pairs.iter().any(|(a, b)| !telling(&[*a], false).is_empty() && !telling(&[*b], false).is_empty());
+    let heavy_match = found.pairs.len() > 1
+        || found.pairs.iter().any(|(a, b)| !telling(&[*a], false).is_empty() || !telling(&[*b], false).is_empty());
     let [rest_a, rest_b] = &found.rest;
     let left = |rest: &[&Unit]| telling(rest, true).into_iter().filter(|unit| !unit.measure).count();
     let acts = |rest: &[&Unit]| telling(rest, false).into_iter().any(|unit| unit.role == Role::Act && !unit.measure);

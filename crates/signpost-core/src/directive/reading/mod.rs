@@ -9,6 +9,7 @@
 
 mod clauses;
 pub mod compare;
+mod glossary;
 mod lemma;
 pub mod lexicon;
 mod numbers;
@@ -175,7 +176,7 @@ const REPORTING: &[&[&str]] = &[
     &["previously"],
     &["originally"],
     &["historically"],
-    &["in", "the", "past"],
+    &["in", "the", "past", "we"], &["in", "the", "past", "it"],
     &["back", "then"],
     &["years", "ago"],
     &["earlier", "versions"],

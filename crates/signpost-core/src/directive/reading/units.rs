@@ -37,6 +37,8 @@ pub struct Unit {
     pub light_act: bool,
     /// Whether it is one of these that says no more than that a thing is used, or has a place.
     pub core_act: bool,
+    /// Whether it is, or could be, a verb.
+    pub verbal: bool,
     /// Whether it says how something is measured.
     pub measure: bool,
     /// Its role.
@@ -66,7 +68,7 @@ static STOP: LazyLock<FxHashSet<&str>> = LazyLock::new(|| {
      allow allows permitted permit forbidden prohibited banned disallowed refrain required require requires mandatory \
      ideally preferably everywhere everything anything something thing things please carefully simply really actually \
      properly correctly good well way here project code codebase repository repo like kind out on off up down been \
-     important note welcome tolerated acceptable freely wherever possible anywhere anybody somebody nobody everybody everyone people strictly exclusively explicitly directly once \
+     feel important note welcome tolerated acceptable freely wherever possible anywhere anybody somebody nobody everybody everyone people strictly exclusively explicitly directly once \
      throughout across through towards toward upon whether though although even ever whole entire it's that's there's \
      they're we're you're against without along between among n't themselves itself yourself goes go going"
         .split_whitespace()
@@ -147,12 +149,14 @@ pub(super) fn units(tokens: &[Token<'_>], numbers: &[Number], lexicon: &Lexicon)
         let span = &tokens[at..at + length];
         let content = span.iter().any(|token| is_content(token, &measured));
         let choice = senses.iter().any(|sense| matches!(sense, Sense::Choice { .. }));
-        let stop = length == 1 && !token.word.code && STOP.contains(token.low);
+        // `Before the code` names the code.
+        let named = token.part == Part::Order && token.is(&["code"]);
+        let stop = length == 1 && !token.word.code && STOP.contains(token.low) && !named;
         let number = length == 1 && token.number().is_some() && !token.word.code;
         let unit_word =
             length == 1 && !token.word.code && is_unit(token.low) && numbers.iter().any(|number| near(number, token));
         let phrase = length > 1 && !senses.is_empty();
-        let says = content || phrase || choice;
+        let says = content || phrase || choice || named;
         if !says || stop && !(choice && token.word.capital && at > 0) || number || unit_word {
             at += 1;
             continue;
@@ -231,6 +235,7 @@ fn unit(tokens: &[Token<'_>], at: usize, length: usize, senses: &[Sense], lexico
         filler,
         light_act,
         core_act: single && CORE_ACTS.contains(&head.key),
+        verbal: !head.word.code && span.iter().any(|token| VERB_ROOTS.contains(&token.key)),
         measure: MEASURES.contains(&head.key),
         role: role(tokens, at),
         part: head.part,
@@ -250,7 +255,8 @@ fn denied(low: &str, lexicon: &Lexicon) -> Option<(String, Vec<Sense>)> {
 /// The words of a command, or the first name of a path of names.
 fn first_word(code: &str) -> Box<[u64]> {
     if code.contains(' ') {
-        return code.split_whitespace().map(|word| hash(&super::lemma::root(word))).collect();
+        let words = code.split_whitespace().filter(|word| !STOP.contains(word));
+        return words.map(|word| hash(&super::lemma::root(word))).collect();
     }
     let end = code.find(|c: char| !c.is_alphanumeric() && !matches!(c, '-' | '_'));
     end.filter(|end| *end > 1).map(|end| hash(&super::lemma::root(&code[..end]))).into_iter().collect()
