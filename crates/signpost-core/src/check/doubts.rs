@@ -101,7 +101,7 @@ fn doubt(context: &Context<'_, '_>, met: &Pair, below: &[RepoPath]) -> Option<Do
         id: hash.chars().take(ID).collect(),
         hash,
         contradiction: met.verdict.kind == Kind::Contradiction,
-        score: met.verdict.score(),
+        score: met.verdict.score,
         reported: met.verdict.certainty >= Certainty::Likely,
         sides: [side(first), side(second)],
         witness: Some(witness),

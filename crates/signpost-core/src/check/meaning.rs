@@ -124,8 +124,13 @@ impl Meanings {
                 Ruling::Fine => known.unwrap_or(Kind::Contradiction),
             };
             self.pairs.retain(|pair| (pair.one, pair.other) != (one, other));
-            let verdict =
-                Verdict { kind, certainty: Certainty::Sure, because: Because::Decided, words: Default::default() };
+            let verdict = Verdict {
+                kind,
+                certainty: Certainty::Sure,
+                because: Because::Decided,
+                words: Default::default(),
+                score: 1.0,
+            };
             self.pairs.push(Pair { one, other, verdict, decided: Some(ruling) });
         }
     }

@@ -7,6 +7,7 @@ use crate::config::Severity;
 use crate::directive::clash::clash;
 use crate::directive::condition::Condition;
 use crate::directive::reading::compare::{Because, Certainty, Kind};
+use crate::directive::words::STOP;
 use crate::directive::{About, Claim};
 use crate::profile::{Conflict, Reach};
 use crate::project::rule::Rule;
@@ -210,7 +211,11 @@ fn told_words(directive: &str, span: Range<usize>) -> Option<String> {
     let rest = directive.get(span.end..)?;
     let unit = rest.trim_start().split(|c: char| !c.is_alphanumeric() && c != '%').next().unwrap_or_default();
     let blank = if rest.starts_with(' ') { " " } else { "" };
-    let is_unit = number && rest.len() - rest.trim_start().len() < 2 && !unit.is_empty() && unit.len() < 12;
+    let is_unit = number
+        && rest.len() - rest.trim_start().len() < 2
+        && !unit.is_empty()
+        && unit.len() < 12
+        && !STOP.contains(&unit);
     Some(if is_unit { format!("{words}{blank}{unit}") } else { words.trim_matches('`').to_owned() })
 }
 

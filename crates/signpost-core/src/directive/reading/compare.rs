@@ -65,18 +65,16 @@ pub enum Because {
     Decided,
 }
 
-impl Verdict {
-    /// How likely it is that a reader would say so too, from 0 to 1: about what was measured on labelled pairs.
-    pub fn score(&self) -> f32 {
-        match (self.certainty, self.because) {
-            (Certainty::Sure, _) => 0.97,
-            (Certainty::Likely, Because::OppositeAndMore) => 0.87,
-            (Certainty::Likely, _) => 0.92,
-            (Certainty::Possible, Because::DeniedChoice) => 0.3,
-            (Certainty::Possible, Because::OtherChoice) => 0.55,
-            (Certainty::Possible, Because::OppositeAndMore) => 0.6,
-            (Certainty::Possible, _) => 0.7,
-        }
+fn score(certainty: Certainty, because: Because) -> f32 {
+    match (certainty, because) {
+        (Certainty::Sure, _) => 0.97,
+        (Certainty::Likely, Because::OppositeAndMore) => 0.87,
+        (Certainty::Likely, _) => 0.92,
+        (Certainty::Possible, Because::DeniedChoice) => 0.3,
+        (Certainty::Possible, Because::SameAndMore | Because::SameButWords | Because::SameMeaning) => 0.45,
+        (Certainty::Possible, Because::OtherChoice) => 0.55,
+        (Certainty::Possible, Because::OppositeAndMore) => 0.6,
+        (Certainty::Possible, _) => 0.7,
     }
 }
 
@@ -111,8 +109,10 @@ pub struct Verdict {
     pub certainty: Certainty,
     /// What tells.
     pub because: Because,
-    /// The words of each that tell, as bytes of its file.
+    /// The words of each that tell, as bytes of the directive.
     pub words: [(u32, u32); 2],
+    /// How likely it is that a reader would say so too, from 0 to 1: about what was measured on labelled pairs.
+    pub score: f32,
 }
 
 fn verdict(kind: Kind, because: Because, strength: i8) -> Option<Verdict> {
@@ -122,7 +122,7 @@ fn verdict(kind: Kind, because: Because, strength: i8) -> Option<Verdict> {
         1 => Certainty::Possible,
         _ => return None,
     };
-    Some(Verdict { kind, certainty, because, words: [(0, 0); 2] })
+    Some(Verdict { kind, certainty, because, words: [(0, 0); 2], score: score(certainty, because) })
 }
 
 fn contradiction(because: Because, strength: i8) -> Option<Verdict> {
@@ -439,7 +439,7 @@ fn numbers(one: &[Number], other: &[Number]) -> Numbers {
 
 /// The answer for two clauses, with the words of each that tell.
 fn judge(one: &Reading, other: &Reading) -> Option<Verdict> {
-    let found = decide(one, other)?;
+    let found = decide(one, other).or_else(|| doubt(one, other))?;
     let words = words(found.because, one, other).unwrap_or_default();
     Some(Verdict { words, ..found })
 }
@@ -526,6 +526,9 @@ fn decide(one: &Reading, other: &Reading) -> Option<Verdict> {
     let clean = heavy_a.is_empty() && heavy_b.is_empty();
     let vague = found.weakest < 0.85;
     let matched_weight: f32 = found.pairs.iter().map(|(a, b)| a.weight.min(b.weight)).sum();
+    // The same condition is something in common too.
+    let matched_weight =
+        matched_weight + if condition == 0 && one.conditional && other.conditional { 0.5 } else { 0.0 };
     let matched_heavy = found.pairs.iter().any(|(a, b)| !heavy(&[a]).is_empty() || !heavy(&[b]).is_empty());
     let agrees = both_for == found.turned.is_multiple_of(2);
     let hard = !one.need_not && !other.need_not;
@@ -567,13 +570,22 @@ fn decide(one: &Reading, other: &Reading) -> Option<Verdict> {
                 if hard && !excepts && !vague && !is_other_thing(&found) { 2 } else { 1 },
             );
         }
-        let (extra_a, extra_b) = (telling(rest_a, false), telling(rest_b, false));
+        // When something is done says less than what is done.
+        let (mut extra_a, mut extra_b) = (telling(rest_a, false), telling(rest_b, false));
+        if one.order.is_none() != other.order.is_none() {
+            extra_a.retain(|unit| unit.part != Part::Order);
+            extra_b.retain(|unit| unit.part != Part::Order);
+        }
         if (extra_a.is_empty() || extra_b.is_empty())
             && weight(&extra_a) + weight(&extra_b) <= 1.3
             && matched_weight >= 1.0
         {
             let extra = extra_a.first().or(extra_b.first());
             let asking = if extra_a.is_empty() { other.affirms } else { one.affirms };
+            let thing = |unit: &Unit| !telling(&[unit], true).is_empty();
+            if !found.pairs.iter().any(|(a, b)| thing(a) && thing(b)) {
+                return None;
+            }
             let act = extra.is_some_and(|unit| unit.role == Role::Act);
             let scope = extra.is_some_and(|unit| unit.role == Role::Value && unit.words.len() > 1);
             let likely = !vague
@@ -586,8 +598,17 @@ fn decide(one: &Reading, other: &Reading) -> Option<Verdict> {
         return None;
     }
     // Asked for in one case, and forbidden without one.
-    let open_case = |asking: &Reading, denying: &Reading| asking.affirms && asking.conditional && !denying.conditional && !asking.only;
-    if condition == 1 && clean && matched_heavy && !agrees && found.turned == 0 && hard && (open_case(one, other) || open_case(other, one)) {
+    let open_case = |asking: &Reading, denying: &Reading| {
+        asking.affirms && asking.conditional && !denying.conditional && !asking.only
+    };
+    if condition == 1
+        && clean
+        && matched_heavy
+        && !agrees
+        && found.turned == 0
+        && hard
+        && (open_case(one, other) || open_case(other, one))
+    {
         return contradiction(Because::OppositeAndMore, 1);
     }
     if condition == 0 && matched_heavy && agrees && found.turned != 1 {
@@ -619,6 +640,7 @@ fn decide(one: &Reading, other: &Reading) -> Option<Verdict> {
             if (extra_a.is_empty() || extra_b.is_empty())
                 && weight(&extra_a) + weight(&extra_b) <= 1.0
                 && matched_weight >= 2.2
+                && quiet
             {
                 return same(Because::SameAndMore, 1);
             }
@@ -626,6 +648,68 @@ fn decide(one: &Reading, other: &Reading) -> Option<Verdict> {
     }
     None
 }
+
+/// What only a reader can tell: they speak of the same, and something in them is opposed.
+fn doubt(one: &Reading, other: &Reading) -> Option<Verdict> {
+    let all = |reading: &'_ Reading| -> Vec<Unit> { reading.units.clone() };
+    let (a, b) = (all(one), all(other));
+    let (a, b): (Vec<&Unit>, Vec<&Unit>) = (a.iter().collect(), b.iter().collect());
+    if one.reported || other.reported || is_fragment(one, &a) || is_fragment(other, &b) {
+        return None;
+    }
+    let found = matched(&a, &b);
+    if found.other_kind {
+        return None;
+    }
+    let total = weight(&telling(&a, false)).min(weight(&telling(&b, false)));
+    let shared: f32 = found
+        .pairs
+        .iter()
+        .filter(|(a, b)| !telling(&[*a], false).is_empty() && !telling(&[*b], false).is_empty())
+        .map(|(a, b)| a.weight.min(b.weight))
+        .sum();
+    let thing = |unit: &Unit| !telling(&[unit], true).is_empty();
+    let of_one_thing = found.pairs.iter().any(|(a, b)| thing(a) && thing(b));
+    if shared < 0.9 || shared < DOUBT * total || !of_one_thing {
+        return None;
+    }
+    let numbers = numbers(&one.numbers, &other.numbers);
+    let most = weight(&telling(&a, false)).max(weight(&telling(&b, false)));
+    if shared < DOUBT_OF_BOTH * most {
+        return None;
+    }
+    // The more they share, the likelier it is; never as likely as what a rule tells.
+    let likely =
+        |found: Option<Verdict>| found.map(|found| Verdict { score: 0.2 + 0.3 * (shared / most).min(1.0), ..found });
+    likely(if (one.affirms == other.affirms) != found.turned.is_multiple_of(2) && !one.need_not && !other.need_not {
+        contradiction(Because::OppositeAndMore, 1)
+    } else if numbers.differ && !numbers.same {
+        contradiction(Because::OtherNumber, 1)
+    } else if !found.choices.is_empty() && one.affirms && other.affirms {
+        contradiction(Because::OtherChoice, 1)
+    } else if one.affirms && other.affirms && other_values(&found) {
+        contradiction(Because::OtherValue, 1)
+    } else {
+        None
+    })
+}
+
+/// Whether each has one thing of its own, in the same place of the sentence.
+fn other_values(found: &Match<'_>) -> bool {
+    let own = |rest: &[&Unit]| -> Option<Role> {
+        match telling(rest, false)[..] {
+            [unit] => Some(unit.role),
+            _ => None,
+        }
+    };
+    let (a, b) = (own(&found.rest[0]), own(&found.rest[1]));
+    a.is_some() && a == b && a == Some(Role::Value)
+}
+
+/// So much of what the shorter one says the other has to say too.
+const DOUBT: f32 = 0.5;
+/// So much of what the longer one says.
+const DOUBT_OF_BOTH: f32 = 0.3;
 
 /// A lone word, a command or a heading's words say nothing: `Tests`, `make lint`, `Services and selectors`.
 fn is_fragment(reading: &Reading, main: &[&Unit]) -> bool {
@@ -715,7 +799,8 @@ fn by_contrast(one: &Reading, other: &Reading, a: &[&Unit], b: &[&Unit], found: 
         if denied_a.is_empty() { ((&denied_b, a), (b, other, one)) } else { ((&denied_a, b), (a, one, other)) };
     let rest = if denied_a.is_empty() { rest_a } else { rest_b };
     let counts = |reading: &Reading| !reading.numbers.is_empty();
-    let limits: Vec<&Unit> = own.units.iter().filter(|unit| matches!(unit.part, Part::Condition | Part::Exception)).collect();
+    let limits: Vec<&Unit> =
+        own.units.iter().filter(|unit| matches!(unit.part, Part::Condition | Part::Exception)).collect();
     // They speak of one matter, or of a choice that is one everywhere.
     let matter =
         found.pairs.iter().any(|(a, b)| !telling(&[*a], false).is_empty() && !telling(&[*b], false).is_empty());
@@ -723,7 +808,7 @@ fn by_contrast(one: &Reading, other: &Reading, a: &[&Unit], b: &[&Unit], found: 
         denied.iter().any(|unit| unit.code || unit.senses.iter().any(|sense| matches!(sense, Sense::Choice { .. })));
     if (matter || choice)
         && most(denied, asked) >= 0.8
-        && most(own_asked, asked) < 0.85
+        && !asked.iter().any(|unit| best(unit, denied) >= 0.8 && best(unit, own_asked) >= 0.85)
         && most(&limits, asked) < 0.8
         && !counts(one)
         && !counts(other)
@@ -757,6 +842,9 @@ fn by_number(
     let [rest_a, rest_b] = &found.rest;
     let left = |rest: &[&Unit]| telling(rest, true).into_iter().filter(|unit| !unit.measure).count();
     let acts = |rest: &[&Unit]| telling(rest, false).into_iter().any(|unit| unit.role == Role::Act && !unit.measure);
+    // Something that both speak of, not only something that both do.
+    let thing = found.pairs.iter().any(|(a, b)| !telling(&[*a], true).is_empty() || !telling(&[*b], true).is_empty())
+        || one.numbers.iter().any(|number| number.version);
     let clean = clean || [rest_a, rest_b].iter().all(|rest| heavy(rest).iter().all(|unit| unit.measure));
     if acts(rest_a) && acts(rest_b) {
         return None;
@@ -780,6 +868,7 @@ fn by_number(
                 let sure = !numbers.bare && (!numbers.both_bound || set(one) && set(other));
                 contradiction(Because::OtherNumber, if sure { 3 } else { 2 })
             }
+            _ if !thing => None,
             (0, 0) => contradiction(Because::OtherNumber, if known { 2 } else { 1 }),
             (0, _) | (_, 0) if version => contradiction(Because::OtherVersion, 2),
             (0, _) | (_, 0) => contradiction(Because::OtherNumber, 1),

@@ -17,8 +17,8 @@ static LANGUAGES: LazyLock<Vec<Language>> = LazyLock::new(|| {
 
 /// Words that are as good as only English, and common enough to tell.
 const ENGLISH: &[&str] = &[
-    "the", "and", "is", "are", "with", "of", "for", "that", "it", "to", "be", "must", "should", "use", "never", "not", "when",
-    "write", "by", "as", "this", "you", "your", "only", "always", "before", "after", "from", "into",
+    "the", "and", "is", "are", "with", "of", "for", "that", "it", "to", "be", "must", "should", "use", "never", "not",
+    "when", "write", "by", "as", "this", "you", "your", "only", "always", "before", "after", "from", "into",
 ];
 
 /// Puts English words in the place of those of another language, where a sentence is in one.

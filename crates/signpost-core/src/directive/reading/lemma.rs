@@ -16,7 +16,7 @@ const IRREGULAR: &str = "written write wrote write kept keep ran run sent send b
      addresses address accesses access passes pass axes axis analyses analysis matrices matrix vertices vertex schemas \
      schema schemata schema whitespace whitespace wrote write typed type using use unused unused naming name \
      nested nest nesting nest left leave overwritten overwrite overwrote overwrite rewritten rewrite rewrote rewrite \
-     rebuilt rebuild reread reread unbroken unbreak gone go tried try tries try retried retry retries retry forgotten forget upheld uphold";
+     rebuilt rebuild reread reread unbroken unbreak gone go prs pr ids id urls url apis api tried try tries try retried retry retries retry forgotten forget upheld uphold";
 
 static FORMS: LazyLock<FxHashMap<&str, &str>> = LazyLock::new(|| {
     let words: Vec<&str> = IRREGULAR.split_whitespace().collect();

@@ -129,7 +129,7 @@ fn hash_of(value: &impl Hash) -> u64 {
 
 const PERMITTING: &[&str] = &[
     "may", "can", "could", "fine", "ok", "okay", "allowed", "permitted", "acceptable", "welcome", "optional",
-    "tolerated", "freely", "possible", "alright", "free",
+    "tolerated", "freely", "possible", "alright",
 ];
 const PREFERRING: &[&str] = &[
     "prefer", "prefers", "favour", "favor", "preferred", "ideally", "preferably", "better", "try", "aim",
@@ -176,7 +176,8 @@ const REPORTING: &[&[&str]] = &[
     &["previously"],
     &["originally"],
     &["historically"],
-    &["in", "the", "past", "we"], &["in", "the", "past", "it"],
+    &["in", "the", "past", "we"],
+    &["in", "the", "past", "it"],
     &["back", "then"],
     &["years", "ago"],
     &["earlier", "versions"],
@@ -268,12 +269,16 @@ impl Reading {
             negations: polarity.negations,
             asks: tokens.len() > 1
                 && (tokens[0].is(VERBS)
-                    || any(&["must", "should", "shall", "only", "always", "is", "are", "has", "have"])
+                    || any(&[
+                        "must", "should", "shall", "only", "always", "is", "are", "has", "have", "go", "goes", "get",
+                        "gets", "need", "needs", "use", "uses", "can", "may", "will",
+                    ])
                     || contrasts),
             need_not: polarity.need_not,
             only_then: polarity.only_then,
-            allows: !first_is_act
-                && main().any(|token| token.is(PERMITTING) || token.is(&["allow", "allows", "permit"])),
+            allows: holds(&tokens, &["free", "to"])
+                || !first_is_act
+                    && main().any(|token| token.is(PERMITTING) || token.is(&["allow", "allows", "permit"])),
             prefers: main().any(|token| token.is(PREFERRING)),
             only: any(&["only"]),
             universal: any(UNIVERSAL),

@@ -151,6 +151,10 @@ pub(super) fn numbers(tokens: &[Token<'_>]) -> Vec<Number> {
     for (at, token) in tokens.iter().enumerate() {
         let Some((mut number, glued)) = token.number() else { continue };
         let low = |at: usize| tokens.get(at).map_or("", |token| token.low);
+        // A port.
+        if at > 0 && (tokens[at - 1].low.contains("//") || tokens[at - 1].is(&["localhost", "http", "https"])) {
+            continue;
+        }
         let digits = token.low.starts_with(|c: char| c.is_ascii_digit());
         if matches!(token.low, "one" | "single") && matches!(low(at + 1), "of" | "another" | "by" | "after" | "or")
             || matches!(token.low, "a" | "an")
@@ -288,7 +292,7 @@ fn direction(tokens: &[Token<'_>], at: usize) -> (i8, bool) {
         || has_after(&["maximum", "max"])
     {
         found = -1;
-    } else if has_after(&["minimum", "min"]) {
+    } else if has_after(&["minimum"]) {
         found = 1;
     }
     (found, compared && negation.is_some_and(|token| token.functional))

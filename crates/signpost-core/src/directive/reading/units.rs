@@ -68,7 +68,7 @@ static STOP: LazyLock<FxHashSet<&str>> = LazyLock::new(|| {
      allow allows permitted permit forbidden prohibited banned disallowed refrain required require requires mandatory \
      ideally preferably everywhere everything anything something thing things please carefully simply really actually \
      properly correctly good well way here project code codebase repository repo like kind out on off up down been \
-     feel important note welcome tolerated acceptable freely wherever possible anywhere anybody somebody nobody everybody everyone people strictly exclusively explicitly directly once \
+     whenever feel important note welcome tolerated acceptable freely wherever possible anywhere anybody somebody nobody everybody everyone people strictly exclusively explicitly directly once \
      throughout across through towards toward upon whether though although even ever whole entire it's that's there's \
      they're we're you're against without along between among n't themselves itself yourself goes go going"
         .split_whitespace()
@@ -142,6 +142,10 @@ pub(super) fn units(tokens: &[Token<'_>], numbers: &[Number], lexicon: &Lexicon)
             })
             .unwrap_or(tokens.len().min(at + 6));
         let mut length = lexicon.longest(&keys[at..end], &mut senses).max(1);
+        // In code a word is a name first: `var` is no variable.
+        if token.word.code && length == 1 && senses.iter().any(|sense| matches!(sense, Sense::Choice { .. })) {
+            senses.retain(|sense| !matches!(sense, Sense::Concept { .. }));
+        }
         if token.word.code && senses.is_empty() {
             of_command(token, lexicon, &mut senses);
             length = 1;
@@ -152,7 +156,7 @@ pub(super) fn units(tokens: &[Token<'_>], numbers: &[Number], lexicon: &Lexicon)
         // `Before the code` names the code.
         let named = token.part == Part::Order && token.is(&["code"]);
         let stop = length == 1 && !token.word.code && STOP.contains(token.low) && !named;
-        let number = length == 1 && token.number().is_some() && !token.word.code;
+        let number = length == 1 && token.number().is_some() && !token.word.code && token.low != "single";
         let unit_word =
             length == 1 && !token.word.code && is_unit(token.low) && numbers.iter().any(|number| near(number, token));
         let phrase = length > 1 && !senses.is_empty();
