@@ -1,5 +1,5 @@
 //! Sets that were written before what they measure, and are not looked at while it is changed: only figures are printed
-//! (`cargo test closed -- --nocapture`), and fall below what was measured at nobody's notice no more.
+//! (`cargo test closed -- --nocapture`), and a change that lets them fall fails.
 
 #![allow(clippy::unwrap_used)]
 
@@ -70,11 +70,11 @@ fn pairs() {
         same_likely.add(reported("consistency/repeated", true), repeats);
     }
     assert!(rows >= 300, "{rows}");
-    sure.check("contradictions, errors", 0.0, 0.0);
-    likely.check("contradictions, with notes", 0.0, 0.0);
-    doubted.check("contradictions, with doubts", 0.0, 0.0);
-    same.check("repeats, warnings", 0.0, 0.0);
-    same_likely.check("repeats, with notes", 0.0, 0.0);
+    sure.check("contradictions, errors", 0.92, 0.31);
+    likely.check("contradictions, with notes", 0.93, 0.36);
+    doubted.check("contradictions, with doubts", 0.65, 0.59);
+    same.check("repeats, warnings", 0.99, 0.39);
+    same_likely.check("repeats, with notes", 0.99, 0.39);
 }
 
 /// `\n` and `\u{…}` as they are written in strings.
@@ -118,7 +118,7 @@ fn safety() {
         count.right += usize::from(checks.contains(&label));
     }
     assert!(number >= 100, "{number}");
-    count.check("safety", 0.0, 0.0);
+    count.check("safety", 0.91, 0.95);
 }
 
 #[test]
@@ -161,5 +161,5 @@ fn facts() {
         count.found += found.len();
         count.right += found.iter().filter(|one| wanted.contains(one)).count();
     }
-    count.check("facts", 0.0, 0.0);
+    count.check("facts", 0.87, 0.86);
 }
