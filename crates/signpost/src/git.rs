@@ -111,6 +111,34 @@ pub fn version_with(root: &Path, path: &RepoPath, hash: &str) -> Option<String> 
     })
 }
 
+/// So many commits are looked at for renames, and files of each compared with so many others.
+const MOST_COMMITS: &str = "--max-count=1000";
+const MOST_COMPARED: &str = "-l400";
+
+/// What was renamed, old and new name, the newest first: what is staged, then what was committed on this branch. None where
+/// git does not know.
+pub fn renames(root: &Path) -> Vec<(RepoPath, RepoPath)> {
+    let only = ["-M", MOST_COMPARED, "--name-status", "--relative", "--diff-filter=R", "--ignore-submodules=all", "-z"];
+    let staged = ask(root, &[&["diff-index", "--cached"][..], &only, &["HEAD"]].concat(), None).unwrap_or_default();
+    let mut said = zero_separated(&staged).collect::<Vec<_>>();
+    if let Ok(commits) = ask(root, &["rev-list", "--no-merges", MOST_COMMITS, "HEAD"], None) {
+        let all = [&["diff-tree", "--stdin", "-r", "--no-commit-id"][..], &only].concat();
+        said.extend(zero_separated(&ask(root, &all, Some(commits)).unwrap_or_default()));
+    }
+    let mut renames = Vec::new();
+    let mut said = said.into_iter();
+    while let Some(status) = said.next() {
+        // `R` and how alike both are.
+        if !status.starts_with(b"R") {
+            continue;
+        }
+        let path = |name: Option<Vec<u8>>| RepoPath::new(&String::from_utf8(name?).ok()?);
+        let (from, to) = (path(said.next()), path(said.next()));
+        renames.extend(from.zip(to));
+    }
+    renames
+}
+
 /// Git may wait for what a repository put in its way, such as a pipe; we do not.
 const LONGEST: Duration = Duration::from_secs(30);
 

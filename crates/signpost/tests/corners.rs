@@ -3,7 +3,7 @@
 #![cfg(unix)]
 #![allow(clippy::unwrap_used)]
 
-use crate::common::Project;
+use crate::common::{Project, git};
 use std::os::unix::fs::{PermissionsExt, symlink};
 use std::process::Command;
 use std::time::Duration;
@@ -15,12 +15,6 @@ fn published() -> Project {
         .with("guidance/rules/a.md", "- Sand the boards\n");
     project.run(&["publish"]).fails(0, &[]);
     project
-}
-
-fn git(project: &Project, args: &[&str]) {
-    let settings = ["-c", "user.name=a", "-c", "user.email=a@example.com", "-c", "commit.gpgsign=false"];
-    let done = Command::new("git").args(settings).args(args).current_dir(project.root()).output().unwrap();
-    assert!(done.status.success(), "{args:?}: {}", String::from_utf8_lossy(&done.stderr));
 }
 
 #[test]
@@ -168,7 +162,12 @@ fn a_repository_runs_nothing() {
     };
     assert_eq!((with_setting("core.abbrev", "9"), with_setting("core.abbrev", "many")), (Some(0), Some(2)));
     // Absorbing looks for what was published in the history.
-    project.with("guidance/rules/a.md", "- Sand the boards\n\nTwice.\n").run(&["absorb", "--dry-run"]);
+    let project = project.with("guidance/rules/a.md", "- Sand the boards\n\nTwice.\n");
+    project.run(&["absorb", "--dry-run"]);
+    // What is missing is looked for among renames.
+    std::fs::rename(project.root().join("src/main.rs"), project.root().join("src/sander.rs")).unwrap();
+    let project = project.with("web/TT.md", "- The sander lives in `src/main.rs`.\n");
+    assert!(project.run(&["lint", "--only", "facts"]).out.contains("src/main.rs is not there"));
     assert!(!sprung.exists(), "something was run");
 }
 

@@ -1,5 +1,7 @@
 //! `signpost doubts` and `signpost settle`: what only a reader can decide.
 
+#![allow(clippy::unwrap_used)]
+
 use crate::common::Project;
 use serde_json::Value;
 

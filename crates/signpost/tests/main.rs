@@ -17,6 +17,7 @@ mod many;
 mod pages;
 mod parity;
 mod publish;
+mod renames;
 mod schemas;
 mod settings;
 mod survey;

@@ -3,6 +3,7 @@
 use super::finding::Finding;
 use super::meaning::Meanings;
 use super::overlap::Overlap;
+use super::renames::Renames;
 use super::text::{self, Text};
 use super::walk::{self, Walk};
 use crate::directive::families::Families;
@@ -53,6 +54,8 @@ pub struct Context<'a, 't> {
     meanings: OnceLock<Meanings>,
     /// What each rule's references come to.
     walks: OnceLock<Vec<(RuleId, Walk)>>,
+    /// What was renamed, where somebody knows.
+    pub renames: Renames<'a>,
     /// Today, where that is known.
     pub today: Option<Date>,
 }
@@ -96,8 +99,16 @@ impl<'a, 't> Context<'a, 't> {
             settled,
             meanings,
             walks,
+            renames: Renames::default(),
             today,
         })
+    }
+
+    /// With what was renamed.
+    #[must_use]
+    pub fn with_renames(mut self, renames: Renames<'a>) -> Self {
+        self.renames = renames;
+        self
     }
 
     /// What the directives of all rules mean, held against each other.

@@ -1,5 +1,6 @@
 use crate::apply;
 use crate::exit::{Exit, Failure};
+use crate::git;
 use crate::options::{Format, FormatArg, Global};
 use crate::render;
 use crate::session::Session;
@@ -9,7 +10,7 @@ use signpost_core::base::repo_path::{Location, RepoPath};
 use signpost_core::base::wording::{count, group};
 use signpost_core::change::publish::changes::Change;
 use signpost_core::check::baseline::Baseline;
-use signpost_core::check::{self, Choice, Context, Finding};
+use signpost_core::check::{self, Choice, Context, Finding, Renames};
 use signpost_core::config::FailOn;
 use signpost_core::directive::MOST_DIRECTIVES;
 use signpost_core::files::door::{self, Shut};
@@ -92,7 +93,9 @@ pub fn run(args: &LintArgs, global: &Global) -> Result<Exit, Failure> {
             paths = looked_at(args, &session, &project)?;
         }
         let survey = signpost_core::inspect::survey::with_guidance(&workspace, &project, &global.assistant)?;
-        let context = Context::new(&workspace, &project, &survey, today())?;
+        let root = session.root();
+        let renames = Renames::asked(move || git::renames(root));
+        let context = Context::new(&workspace, &project, &survey, today())?.with_renames(renames);
         let mut findings = session.patiently("Checking", || check::run_chosen(&context, &choice));
         keep(&mut findings, paths.as_deref());
         // A fix can make room for another one that overlapped it, so it is looked again.

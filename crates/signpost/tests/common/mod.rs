@@ -211,3 +211,10 @@ impl Ran {
 pub fn each<'v>(list: &'v Value, key: &str) -> Vec<&'v str> {
     list.as_array().unwrap().iter().map(|one| one[key].as_str().unwrap()).collect()
 }
+
+/// Runs git in a project, which is to succeed.
+pub fn git(project: &Project, args: &[&str]) {
+    let settings = ["-c", "user.name=a", "-c", "user.email=a@example.com", "-c", "commit.gpgsign=false"];
+    let done = Command::new("git").args(settings).args(args).current_dir(project.root()).output().unwrap();
+    assert!(done.status.success(), "{args:?}: {}", String::from_utf8_lossy(&done.stderr));
+}

@@ -100,6 +100,12 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, text: &Text, findings: &m
             continue;
         }
         if let Some(path) = path_in(&path).filter(|path| is_missing(context, text, path, &span, certain)) {
+            let renamed = if findings.len() < listed { renamed(context, &text.bases, path) } else { None };
+            if let Some(renamed) = renamed {
+                findings.push(with_new_name(text, path, span.clone(), &renamed));
+                seen.insert(span.start, span.end);
+                continue;
+            }
             let mut finding = text.finding(&INFO, span.clone(), format!("{path} is not there"));
             // What is not listed needs no search for a better path.
             if findings.len() < listed {
@@ -300,6 +306,38 @@ fn named_by_section(context: &Context<'_, '_>, text: &Text, at: usize, path: &st
                 at.is_some_and(|at| context.workspace.tree().look(&Location::root(at)) != Look::Nothing)
             })
         })
+    })
+}
+
+/// Where a path is now that was renamed, and how it is written where the old one was, if it can be.
+struct Renamed {
+    new: RepoPath,
+    written: Option<String>,
+}
+
+fn renamed(context: &Context<'_, '_>, bases: &[RepoPath], path: &str) -> Option<Renamed> {
+    bases.iter().find_map(|base| {
+        let new = context.renames.now(&base.resolve(path)?)?;
+        let there = context.workspace.tree().look(&Location::root(new.clone())) != Look::Nothing;
+        let written = new.below(base).map(str::to_owned);
+        there.then_some(Renamed { new, written })
+    })
+}
+
+/// A finding that says where a path is now, and writes it wherever the old one stands in these words.
+fn with_new_name(text: &Text, path: &str, span: Range<usize>, renamed: &Renamed) -> Finding {
+    let (old, new) = (path.trim_end_matches('/'), &renamed.new);
+    let finding = text.finding(&INFO, span.clone(), format!("{path} is not there: it was renamed, and is {new} now"));
+    let Some(written) = &renamed.written else {
+        return finding.help(format!("write the way to {new} from here"));
+    };
+    let words = text.words(&span);
+    let begins = |at: usize| words[..at].chars().next_back().is_none_or(|c| !c.is_alphanumeric() && !"-_".contains(c));
+    let ends = |at: usize| words[at..].chars().next().is_none_or(|c| !c.is_alphanumeric() && !"-_".contains(c));
+    let places = words.match_indices(old).filter(|(at, _)| begins(*at) && ends(at + old.len()));
+    places.fold(finding.help(format!("write {written}")), |finding, (at, _)| {
+        let start = span.start + at;
+        finding.edit(start..start + old.len(), written)
     })
 }
 

@@ -1,13 +1,27 @@
 //! What could do harm, said in other languages than English: words of a few concepts in one sentence, from `tongues.txt`.
 
+use aho_corasick::AhoCorasick;
 use rustc_hash::FxHashMap;
 use std::sync::OnceLock;
 
-/// The words of each concept, and whether each may stand inside of another word.
-type Lists = FxHashMap<&'static str, Vec<(&'static str, bool)>>;
+/// The words of a concept.
+struct Words {
+    /// Each, and whether it may stand inside of another word.
+    list: Vec<(&'static str, bool)>,
+    /// Finds all of them in one go; none where there are no words.
+    finder: Option<AhoCorasick>,
+}
 
-fn lists() -> &'static Lists {
-    static LISTS: OnceLock<Lists> = OnceLock::new();
+impl Words {
+    /// Where words of the concept stand: begin, end, and whether they may stand inside of another word.
+    fn hits<'a>(&'a self, sentence: &'a str) -> impl Iterator<Item = (usize, usize, bool)> + 'a {
+        let hits = self.finder.iter().flat_map(move |finder| finder.find_overlapping_iter(sentence));
+        hits.map(|hit| (hit.start(), hit.end(), self.list[hit.pattern().as_usize()].1))
+    }
+}
+
+fn lists() -> &'static FxHashMap<&'static str, Words> {
+    static LISTS: OnceLock<FxHashMap<&'static str, Words>> = OnceLock::new();
     LISTS.get_or_init(|| {
         let lines = include_str!("tongues.txt").lines().filter(|line| !line.starts_with('#'));
         let concept = |line: &'static str| {
@@ -17,7 +31,9 @@ fn lists() -> &'static Lists {
                 let plain = word.strip_prefix('*').unwrap_or(word);
                 (plain, plain.len() < word.len() || plain.chars().any(without_blanks))
             };
-            Some((name, words.split(',').map(word).filter(|(word, _)| !word.is_empty()).collect()))
+            let list: Vec<(&str, bool)> = words.split(',').map(word).filter(|(word, _)| !word.is_empty()).collect();
+            let finder = AhoCorasick::new(list.iter().map(|(word, _)| word)).ok();
+            Some((name, Words { list, finder }))
         };
         lines.filter_map(concept).collect()
     })
@@ -30,24 +46,19 @@ fn without_blanks(c: char) -> bool {
 
 /// Where the first word of a concept begins.
 fn find(sentence: &str, concept: &str) -> Option<usize> {
-    let words = lists().get(concept)?;
     let begins =
         |at: usize| sentence[..at].chars().next_back().is_none_or(|c| !c.is_alphanumeric() && !matches!(c, '-' | '_'));
-    let first = |(word, inside): &(&str, bool)| {
-        sentence.match_indices(word).map(|(at, _)| at).find(|at| *inside || begins(*at))
-    };
-    words.iter().filter_map(first).min()
+    let hits = lists().get(concept)?.hits(sentence);
+    hits.filter(|(start, _, inside)| *inside || begins(*start)).map(|(start, ..)| start).min()
 }
 
 /// The same, for words that are taken whole.
 fn holds_word(sentence: &str, concept: &str) -> bool {
     let Some(words) = lists().get(concept) else { return false };
-    words.iter().any(|(word, inside)| {
-        sentence.match_indices(word).any(|(at, _)| {
-            let before = sentence[..at].chars().next_back().is_none_or(|c| !c.is_alphanumeric());
-            let after = sentence[at + word.len()..].chars().next().is_none_or(|c| !c.is_alphanumeric());
-            *inside || before && (after || word.ends_with('\''))
-        })
+    words.hits(sentence).any(|(start, end, inside)| {
+        let before = || sentence[..start].chars().next_back().is_none_or(|c| !c.is_alphanumeric());
+        let after = || sentence[end..].chars().next().is_none_or(|c| !c.is_alphanumeric());
+        inside || before() && (sentence[..end].ends_with('\'') || after())
     })
 }
 
@@ -168,16 +179,16 @@ pub(super) fn passwords(text: &str) -> Vec<std::ops::Range<usize>> {
         return Vec::new();
     }
     let mut found = Vec::new();
-    for (word, _) in lists().get("passphrase").into_iter().flatten() {
-        for (at, _) in low.match_indices(word) {
-            let after = &text[at + word.len()..];
+    if let Some(words) = lists().get("passphrase") {
+        for (_, word_end, _) in words.hits(&low) {
+            let after = &text[word_end..];
             let open = after.char_indices().take(24).find(|(_, c)| matches!(c, '`' | '"' | '“' | '„' | '«' | '「'));
             let Some((quote, c)) = open.filter(|(quote, _)| !after[..*quote].contains('\n')) else { continue };
             let value = &after[quote + c.len_utf8()..];
             let end = value
                 .find(|c: char| c.is_whitespace() || matches!(c, '`' | '"' | '”' | '“' | '»' | '」'))
                 .unwrap_or(value.len());
-            let start = at + word.len() + quote + c.len_utf8();
+            let start = word_end + quote + c.len_utf8();
             found.push(start..start + end);
         }
     }
