@@ -32,7 +32,7 @@ fn a_path_is_mended_wherever_it_stands() {
     );
     let before = found(&project, "facts/missing-path");
     let says: Vec<&str> = before.iter().map(|one| one["message"].as_str().unwrap()).collect();
-    assert_eq!(says[0], "src/old/rates.ts is not there: it was renamed, and is src/new/rates.ts now", "{says:?}");
+    assert_eq!(says[0], "src/old/rates.ts is not there: it was renamed", "{says:?}");
     project.run(&["lint", "--fix", "--only", "facts"]).fails(1, &["4 findings in 1 file mended"]);
     let read = project.read("AGENTS.md");
     assert_eq!(
@@ -51,7 +51,7 @@ fn a_pattern_is_mended_where_it_takes_something_then() {
         .with(".oo/notes/b.md", note("[src/old/in/lots.ts, src/till.ts]"))
         .with(".oo/notes/c.md", note("src/old/**/*.py"));
     let before = found(&project, "scope/matches-nothing");
-    assert_eq!(before[0]["message"], "`src/old/**/*.ts` takes no file: src/old was renamed, it is src/new now");
+    assert_eq!(before[0]["message"], "`src/old/**/*.ts` takes no file: src/old was renamed");
     project.run(&["lint", "--fix", "--only", "scope"]).fails(1, &["2 findings in 2 files mended"]);
     assert_eq!(project.read(".oo/notes/a.md"), note("\"src/new/**/*.ts\""));
     assert_eq!(project.read(".oo/notes/b.md"), note("[src/new/in/lots.ts, src/till.ts]"));
@@ -80,7 +80,7 @@ fn names_are_followed_also_where_they_are_only_staged_and_from_a_folder() {
     git(&whole, &["mv", "part/src/old", "part/src/new"]);
     let part = whole.root().join("part");
     let ran = whole.run_in(&part, &["lint", "--root", ".", "--only", "facts"]);
-    assert!(ran.out.contains("it was renamed, and is src/new/rates.ts now"), "{}{}", ran.out, ran.err);
+    assert!(ran.out.contains("it was renamed"), "{}{}", ran.out, ran.err);
 }
 
 #[test]

@@ -327,9 +327,9 @@ fn renamed(context: &Context<'_, '_>, bases: &[RepoPath], path: &str) -> Option<
 /// A finding that says where a path is now, and writes it wherever the old one stands in these words.
 fn with_new_name(text: &Text, path: &str, span: Range<usize>, renamed: &Renamed) -> Finding {
     let (old, new) = (path.trim_end_matches('/'), &renamed.new);
-    let finding = text.finding(&INFO, span.clone(), format!("{path} is not there: it was renamed, and is {new} now"));
+    let finding = text.finding(&INFO, span.clone(), format!("{path} is not there: it was renamed"));
     let Some(written) = &renamed.written else {
-        return finding.help(format!("write the way to {new} from here"));
+        return finding.help(format!("it is {new} now: write the way there from here"));
     };
     let words = text.words(&span);
     let begins = |at: usize| words[..at].chars().next_back().is_none_or(|c| !c.is_alphanumeric() && !"-_".contains(c));

@@ -18,8 +18,8 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
             continue;
         }
         if let Some(renamed) = renamed(&one, context) {
-            let Renamed { old, new, right, file } = renamed;
-            let message = format!("`{}` takes no file: {old} was renamed, it is {new} now", item.text);
+            let Renamed { old, right, file } = renamed;
+            let message = format!("`{}` takes no file: {old} was renamed", item.text);
             let mut finding = Finding::in_rule(&INFO, &one.profile.name, rule, item.span.clone(), message)
                 .help(format!("write `{right}`, which takes {file}"));
             let words = &rule.document.text[item.span.clone()];
@@ -51,7 +51,6 @@ pub(in crate::check) fn run(context: &Context<'_, '_>, findings: &mut Vec<Findin
 /// A pattern whose folder or file was renamed.
 struct Renamed {
     old: RepoPath,
-    new: RepoPath,
     /// The pattern as it should be.
     right: String,
     /// A file that it would take.
@@ -72,6 +71,6 @@ fn renamed(idle: &Idle<'_>, context: &Context<'_, '_>) -> Option<Renamed> {
         let right = format!("{lead}{}{rest}", new.below(&scope.base)?);
         let pattern = Pattern::parse(&right, dialect).ok()?;
         let file = context.search.first_match(&pattern, &scope.base, &scope.below)?;
-        Some(Renamed { old, new, right, file })
+        Some(Renamed { old, right, file })
     })
 }
