@@ -74,6 +74,11 @@ pub fn doubts(context: &Context<'_, '_>, below: &[RepoPath], which: Which) -> Ve
     found
 }
 
+/// `LEDGER: REPORTS`: a title in a text without headings.
+fn is_title(text: &str) -> bool {
+    text.chars().any(char::is_uppercase) && !text.chars().any(char::is_lowercase)
+}
+
 fn doubt(context: &Context<'_, '_>, met: &Pair, below: &[RepoPath]) -> Option<Doubt> {
     let classes = &context.meanings().classes;
     let places = |class: usize| classes[class].places.iter().copied().take(MOST_PLACES);
@@ -93,6 +98,10 @@ fn doubt(context: &Context<'_, '_>, met: &Pair, below: &[RepoPath]) -> Option<Do
         let span = text.statement(place.statement).clone();
         Side { location: text.location().clone(), text: text.words(&span).to_owned(), span }
     };
+    let sides = [side(first), side(second)];
+    if sides.iter().any(|side| is_title(&side.text)) {
+        return None;
+    }
     let words = |place: Place| context.texts[place.text].statements().nth(place.statement).map(|own| own.words.clone());
     let hash = pair(&words(first)?, &words(second)?);
     let told = |place: Place| context.texts[place.text].assistants.iter();
@@ -103,7 +112,7 @@ fn doubt(context: &Context<'_, '_>, met: &Pair, below: &[RepoPath]) -> Option<Do
         contradiction: met.verdict.kind == Kind::Contradiction,
         score: met.verdict.score,
         reported: met.verdict.certainty >= Certainty::Likely,
-        sides: [side(first), side(second)],
+        sides,
         witness: Some(witness),
         assistants,
         because: met.verdict.because.words(),

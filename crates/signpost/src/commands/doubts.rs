@@ -25,9 +25,9 @@ pub struct DoubtsArgs {
     /// Also what lint reports already
     #[arg(long)]
     all: bool,
-    /// So many at most
-    #[arg(long, value_name = "NUMBER", default_value_t = 20)]
-    limit: usize,
+    /// So many at most; without it, 5 to 20, as many as are more than faint
+    #[arg(long, value_name = "NUMBER")]
+    limit: Option<usize>,
     /// Read verdicts from a file, or from standard input (-), and record them: lines such as `8f3a2c1d fine: reason`
     #[arg(long, value_name = "FILE")]
     answers: Option<PathBuf>,
@@ -52,6 +52,12 @@ pub struct SettleArgs {
     because: String,
 }
 
+/// In whole files, of what is likely by less than this hardly any is a contradiction.
+const FAINT: f32 = 0.4;
+/// Nobody reads more at one sitting; and these few are shown however faint they are.
+const MOST: usize = 20;
+const FEW: usize = 5;
+
 pub fn run(args: &DoubtsArgs, global: &Global) -> Result<Exit, Failure> {
     let session = Session::open(global)?;
     if let Some(file) = &args.answers {
@@ -64,11 +70,10 @@ pub fn run(args: &DoubtsArgs, global: &Global) -> Result<Exit, Failure> {
     let context = Context::new(&workspace, &project, &survey, None)?;
     let found = session
         .patiently("Comparing", || doubts(&context, &below, if args.all { Which::Reported } else { Which::Open }));
-    let shown = render::doubts::Shown {
-        workspace: &workspace,
-        all: found.len(),
-        doubts: &found[..found.len().min(args.limit)],
-    };
+    let limit =
+        args.limit.unwrap_or_else(|| found.iter().filter(|doubt| doubt.score >= FAINT).count().clamp(FEW, MOST));
+    let shown =
+        render::doubts::Shown { workspace: &workspace, all: found.len(), doubts: &found[..found.len().min(limit)] };
     match global.format {
         FormatArg::Json => session.print_json(&workspace, &render::doubts::json(&shown))?,
         FormatArg::Prompt => render::print(&render::doubts::prompt(&shown))?,

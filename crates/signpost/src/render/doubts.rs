@@ -57,7 +57,11 @@ pub fn text(shown: &Shown<'_>) -> String {
         }
     }
     if shown.all > shown.doubts.len() {
-        out += &format!("\n{} more: --limit {} shows all\n", group(shown.all - shown.doubts.len()), shown.all);
+        out += &format!(
+            "\n{} more, the likeliest come first: --limit {} shows all\n",
+            group(shown.all - shown.doubts.len()),
+            shown.all
+        );
     }
     let first = &shown.doubts[0].id;
     out += &format!(
