@@ -46,15 +46,20 @@ pub fn text(shown: &Shown<'_>) -> String {
     let mut out =
         format!("{}\n", paint(STRONG, format!("{} about pairs that one assistant is told", count(shown.all, "doubt"))));
     for doubt in shown.doubts {
-        let example = doubt.witness.as_ref().map(|file| format!(", for example about {file}")).unwrap_or_default();
+        let example = doubt.witness.as_ref().map(|file| format!(" about {file}")).unwrap_or_default();
         let titles: Vec<&str> = doubt.assistants.iter().map(|name| shown.workspace.title_of(name)).collect();
-        let who = paint(FAINT, format!("({}{example})", titles.join(", ")));
+        let who = paint(FAINT, format!("both told to {}{example}", titles.join(", ")));
         let verb = if doubt.contradiction { paint(BAD, may(doubt)) } else { may(doubt).to_owned() };
-        out += &format!("\n{}  {verb}: {} {who}\n", paint(STRONG, &doubt.id), doubt.because);
+        let (colon, because) = match doubt.because.strip_prefix("they say the same") {
+            Some(rest) => ("", rest),
+            None => (": ", doubt.because),
+        };
+        out += &format!("\n{}  {verb}{colon}{because}\n", paint(STRONG, &doubt.id));
         for side in &doubt.sides {
             let place = format!("{}:{}", side.location, shown.line(side));
             out += &format!("  {}  {}\n", paint(FILE, clean(&place)), one_line(&side.text));
         }
+        out += &format!("  {who}\n");
     }
     if shown.all > shown.doubts.len() {
         out += &format!(
