@@ -50,11 +50,7 @@ pub fn text(shown: &Shown<'_>) -> String {
         let titles: Vec<&str> = doubt.assistants.iter().map(|name| shown.workspace.title_of(name)).collect();
         let who = paint(FAINT, format!("both told to {}{example}", titles.join(", ")));
         let verb = if doubt.contradiction { paint(BAD, may(doubt)) } else { may(doubt).to_owned() };
-        let (colon, because) = match doubt.because.strip_prefix("they say the same") {
-            Some(rest) => ("", rest),
-            None => (": ", doubt.because),
-        };
-        out += &format!("\n{}  {verb}{colon}{because}\n", paint(STRONG, &doubt.id));
+        out += &format!("\n{}  {verb}: {}\n", paint(STRONG, &doubt.id), doubt.because);
         for side in &doubt.sides {
             let place = format!("{}:{}", side.location, shown.line(side));
             out += &format!("  {}  {}\n", paint(FILE, clean(&place)), one_line(&side.text));

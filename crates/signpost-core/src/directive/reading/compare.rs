@@ -1,137 +1,17 @@
 //! Whether two directives contradict each other or say the same.
 
-use super::lexicon::Sense;
+mod doubt;
+mod near;
+mod numbers;
+mod verdict;
+
 use super::units::Role;
 use super::{Number, Order, Part, Reading, Unit};
-
-/// What two directives are to each other.
-#[derive(Clone, Copy, PartialEq, Eq, Debug)]
-pub enum Kind {
-    /// They cannot both be followed.
-    Contradiction,
-    /// They say the same.
-    Same,
-}
-
-/// How sure that is.
-#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Debug)]
-pub enum Certainty {
-    /// Only a reader can tell.
-    Possible,
-    /// More likely than not.
-    Likely,
-    /// As good as certain.
-    Sure,
-}
-
-/// What tells.
-#[derive(Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Hash, Debug)]
-pub enum Because {
-    /// One asks for what the other forbids.
-    Opposite,
-    /// The same, but for words that hardly say anything.
-    OppositeButWords,
-    /// The same, but one says more.
-    OppositeAndMore,
-    /// One asks for what need not be.
-    NeedNot,
-    /// Another member of a family of choices.
-    OtherChoice,
-    /// Another value of one setting.
-    OtherNumber,
-    /// Another version.
-    OtherVersion,
-    /// Another name in the same sentence.
-    OtherValue,
-    /// The other way round.
-    Order,
-    /// One denies what the other chooses.
-    DeniedChoice,
-    /// Each denies what the other chooses.
-    SwappedChoice,
-    /// All that they say is the same.
-    SameMeaning,
-    /// The same, but for words that hardly say anything.
-    SameButWords,
-    /// One says a little more.
-    SameAndMore,
-    /// The same value of one setting.
-    SameNumber,
-    /// The same choice, set against the same.
-    SameChoice,
-    /// The same order.
-    SameOrder,
-    /// Somebody decided it.
-    Decided,
-}
-
-fn score(certainty: Certainty, because: Because) -> f32 {
-    match (certainty, because) {
-        (Certainty::Sure, _) => 0.97,
-        (Certainty::Likely, Because::OppositeAndMore) => 0.87,
-        (Certainty::Likely, _) => 0.92,
-        (Certainty::Possible, Because::DeniedChoice) => 0.3,
-        (Certainty::Possible, Because::SameAndMore | Because::SameButWords | Because::SameMeaning) => 0.45,
-        (Certainty::Possible, Because::OtherChoice) => 0.55,
-        (Certainty::Possible, Because::OppositeAndMore) => 0.6,
-        (Certainty::Possible, _) => 0.7,
-    }
-}
-
-impl Because {
-    /// In words, for who has to decide.
-    pub fn words(self) -> &'static str {
-        match self {
-            Because::Opposite | Because::OppositeButWords => "one asks for what the other is against",
-            Because::OppositeAndMore => "one asks for what the other is against, but says more",
-            Because::NeedNot => "one asks for what the other leaves open",
-            Because::OtherChoice => "they choose differently",
-            Because::OtherNumber => "they set another value",
-            Because::OtherVersion => "they name another version",
-            Because::OtherValue => "the same sentence with another name in it",
-            Because::Order => "they turn the order round",
-            Because::DeniedChoice | Because::SwappedChoice => "one chooses what the other denies",
-            Because::SameMeaning | Because::SameNumber | Because::SameChoice | Because::SameOrder => {
-                "they say the same"
-            }
-            Because::SameButWords | Because::SameAndMore => "they say the same, but for a few words",
-            Because::Decided => "somebody decided it",
-        }
-    }
-}
-
-/// The answer.
-#[derive(Clone, Copy, PartialEq, Debug)]
-pub struct Verdict {
-    /// What they are to each other.
-    pub kind: Kind,
-    /// How sure that is.
-    pub certainty: Certainty,
-    /// What tells.
-    pub because: Because,
-    /// The words of each that tell, as bytes of the directive.
-    pub words: [(u32, u32); 2],
-    /// How likely it is that a reader would say so too, from 0 to 1: about what was measured on labelled pairs.
-    pub score: f32,
-}
-
-fn verdict(kind: Kind, because: Because, strength: i8) -> Option<Verdict> {
-    let certainty = match strength {
-        3.. => Certainty::Sure,
-        2 => Certainty::Likely,
-        1 => Certainty::Possible,
-        _ => return None,
-    };
-    Some(Verdict { kind, certainty, because, words: [(0, 0); 2], score: score(certainty, because) })
-}
-
-fn contradiction(because: Because, strength: i8) -> Option<Verdict> {
-    verdict(Kind::Contradiction, because, strength)
-}
-
-fn same(because: Because, strength: i8) -> Option<Verdict> {
-    verdict(Kind::Same, because, strength)
-}
+use doubt::{doubt, is_fragment};
+use near::{ALIKE, Match, best, heavy, matched, most, near, same_sense, telling, weight};
+use numbers::by_number;
+pub use verdict::{Because, Certainty, Kind, Verdict};
+use verdict::{contradiction, same};
 
 /// Holds two directives against each other, each given as its clauses.
 pub fn compare(one: &[Reading], other: &[Reading]) -> Option<Verdict> {
@@ -166,133 +46,13 @@ pub fn compare(one: &[Reading], other: &[Reading]) -> Option<Verdict> {
         .map(|(_, _, found)| Verdict { certainty: found.certainty.min(Certainty::Likely), ..*found })
 }
 
-/// How near two units are: how much alike, whether turned round, and whether two members of one family.
-#[derive(Clone, Copy, Default)]
-struct Near {
-    alike: f32,
-    turned: bool,
-    other_choice: bool,
-    /// Two kinds of things.
-    other_kind: bool,
-}
-
-fn near(one: &Unit, other: &Unit) -> Near {
-    let alike = |alike: f32| Near { alike, ..Near::default() };
-    if one.key == other.key {
-        return Near { alike: 1.0, turned: one.denied != other.denied, ..Near::default() };
-    }
-    let choices = |unit: &Unit| -> Vec<(u16, u16)> {
-        let of = |sense: &Sense| match sense {
-            Sense::Choice { family, member } => Some((*family, *member)),
-            Sense::Concept { .. } | Sense::Kind { .. } => None,
-        };
-        unit.senses.iter().filter_map(of).collect()
-    };
-    let (own, others) = (choices(one), choices(other));
-    if own.iter().any(|choice| others.contains(choice)) {
-        // Two commands of one program are two commands.
-        let commands = one.code && other.code && (one.words.len() > 1 || other.words.len() > 1);
-        return alike(match (commands, one.words.len() > 1, other.words.len() > 1) {
-            (true, true, true) => 0.25,
-            (true, ..) => 0.82,
-            _ => 1.0,
-        });
-    }
-    if own.iter().any(|(family, _)| others.iter().any(|(other, _)| family == other)) {
-        return Near { other_choice: true, ..Near::default() };
-    }
-    let kinds = |unit: &Unit| -> Vec<(u16, u16)> {
-        let of = |sense: &Sense| match sense {
-            Sense::Kind { family, member } => Some((*family, *member)),
-            _ => None,
-        };
-        unit.senses.iter().filter_map(of).collect()
-    };
-    let (own, others) = (kinds(one), kinds(other));
-    if own.iter().any(|kind| others.contains(kind)) {
-        return alike(1.0);
-    }
-    if own.iter().any(|(family, _)| others.iter().any(|(other, _)| family == other)) {
-        return Near { other_kind: true, ..Near::default() };
-    }
-    let mut turned = false;
-    for sense in &one.senses {
-        let Sense::Concept { number, opposite } = sense else { continue };
-        for known in &other.senses {
-            match known {
-                Sense::Concept { number: same, opposite: side } if same == number => {
-                    if side == opposite {
-                        return Near { alike: 0.95, turned: one.denied != other.denied, ..Near::default() };
-                    }
-                    turned = true;
-                }
-                _ => {}
-            }
-        }
-    }
-    if turned {
-        return Near { alike: 0.95, turned: one.denied == other.denied, ..Near::default() };
-    }
-    if one.code && other.code {
-        let head = |unit: &Unit| unit.words.first().copied().unwrap_or(unit.key);
-        let partial = head(one) == head(other) && (one.words.len() > 1) != (other.words.len() > 1);
-        let partial = partial || head(one) == head(other) && one.words.is_empty() != other.words.is_empty();
-        return alike(if partial { 0.85 } else { 0.25 });
-    }
-    if one.code || other.code {
-        let (code, plain) = if one.code { (one, other) } else { (other, one) };
-        return alike(if code.words.first() == Some(&plain.key) { 0.85 } else { 0.0 });
-    }
-    let shares = |unit: &Unit, whole: &Unit| {
-        unit.words.contains(&whole.key) || unit.words.iter().any(|word| whole.words.contains(word))
-    };
-    if shares(one, other) || shares(other, one) {
-        return alike(0.8);
-    }
-    alike(0.0)
-}
-
-/// How much two units are alike, where they mean the same and not the opposite.
-fn same_sense(one: &Unit, other: &Unit) -> f32 {
-    let near = near(one, other);
-    if near.turned { 0.0 } else { near.alike }
-}
-
-fn best(unit: &Unit, others: &[&Unit]) -> f32 {
-    others.iter().map(|other| same_sense(unit, other)).fold(0.0, f32::max)
-}
-
-fn most(units: &[&Unit], others: &[&Unit]) -> f32 {
-    units.iter().map(|unit| best(unit, others)).fold(0.0, f32::max)
-}
-
-/// Units that carry meaning of their own.
-fn heavy<'u>(units: &[&'u Unit]) -> Vec<&'u Unit> {
-    let carries = |unit: &&&Unit| (!unit.light_act || unit.code) && (!unit.words.is_empty() || unit.weight >= 0.5);
-    units.iter().filter(carries).copied().collect()
-}
-
-/// The same without fillers, and without acts where they do not matter.
-fn telling<'u>(units: &[&'u Unit], without_acts: bool) -> Vec<&'u Unit> {
-    let tells = |unit: &&Unit| (!unit.filler || unit.code) && (!without_acts || unit.role != Role::Act);
-    heavy(units).into_iter().filter(tells).collect()
-}
-
-fn weight(units: &[&Unit]) -> f32 {
-    units.iter().map(|unit| unit.weight).sum()
-}
-
 /// Whether the conditions of two clauses are the same (0), only one has some (1), or they differ (2).
 fn conditions(one: &Reading, other: &Reading) -> i8 {
-    let limits = |reading: &Reading| -> Vec<Unit> {
-        let units = reading.units.iter().filter(|unit| matches!(unit.part, Part::Condition | Part::Exception));
-        units.cloned().collect()
-    };
-    let (own, others) = (limits(one), limits(other));
+    let (own, others) = (one.limits(), other.limits());
     if own.is_empty() && others.is_empty() {
         return if one.conditional != other.conditional { 1 } else { 0 };
     }
-    let inside = |some: &[Unit], all: &[Unit]| {
+    let inside = |some: &[&Unit], all: &[Unit]| {
         let all: Vec<&Unit> = all.iter().collect();
         some.iter().all(|unit| best(unit, &all) >= 0.8)
     };
@@ -305,138 +65,6 @@ fn conditions(one: &Reading, other: &Reading) -> i8 {
     }
 }
 
-/// The match of two clauses' units.
-struct Match<'u> {
-    pairs: Vec<(&'u Unit, &'u Unit)>,
-    /// The places of each pair.
-    places: Vec<(usize, usize)>,
-    turned: usize,
-    /// How much the pair that is least alike is.
-    weakest: f32,
-    /// Whether they speak of two kinds of things.
-    other_kind: bool,
-    rest: [Vec<&'u Unit>; 2],
-    /// Pairs of the rest that are two members of one family.
-    choices: Vec<(&'u Unit, &'u Unit)>,
-}
-
-const ALIKE: f32 = 0.78;
-
-fn matched<'u>(one: &[&'u Unit], other: &[&'u Unit]) -> Match<'u> {
-    let mut all: Vec<(f32, usize, usize, bool)> = Vec::new();
-    let (mut choices, mut kinds) = (Vec::new(), Vec::new());
-    let (mut near_one, mut near_other) = (vec![0.0f32; one.len()], vec![0.0f32; other.len()]);
-    for (i, a) in one.iter().enumerate() {
-        for (j, b) in other.iter().enumerate() {
-            let near = near(a, b);
-            near_one[i] = near_one[i].max(near.alike);
-            near_other[j] = near_other[j].max(near.alike);
-            if near.alike >= ALIKE {
-                all.push((near.alike, i, j, near.turned));
-            }
-            if near.other_choice {
-                choices.push((i, j));
-            }
-            kinds.extend(near.other_kind.then_some((i, j)));
-        }
-    }
-    all.sort_by(|a, b| b.0.total_cmp(&a.0).then((a.1, a.2).cmp(&(b.1, b.2))));
-    let (mut left, mut right) = (vec![true; one.len()], vec![true; other.len()]);
-    let (mut pairs, mut places, mut turned, mut weakest) = (Vec::new(), Vec::new(), 0, 1.0f32);
-    for (alike, i, j, is_turned) in all {
-        if left[i] && right[j] {
-            weakest = weakest.min(alike);
-            (left[i], right[j]) = (false, false);
-            pairs.push((one[i], other[j]));
-            places.push((i, j));
-            turned += usize::from(is_turned);
-        }
-    }
-    let other_kind = kinds.iter().any(|(i, j)| left[*i] && right[*j]);
-    join_compounds(one, &mut left, other, &mut right);
-    join_compounds(other, &mut right, one, &mut left);
-    // What is said twice on one side.
-    (0..one.len()).for_each(|i| left[i] &= near_one[i] < 0.9);
-    (0..other.len()).for_each(|j| right[j] &= near_other[j] < 0.9);
-    let choices = choices.into_iter().filter(|(i, j)| left[*i] && right[*j]).map(|(i, j)| (one[i], other[j])).collect();
-    let rest = |units: &[&'u Unit], left: &[bool]| -> Vec<&'u Unit> {
-        units.iter().zip(left).filter(|(_, left)| **left).map(|(unit, _)| *unit).collect()
-    };
-    Match { pairs, places, turned, weakest, other_kind, rest: [rest(one, &left), rest(other, &right)], choices }
-}
-
-/// `lock file` is `lockfile`, and cargo fmt `cargo fmt`.
-fn join_compounds(one: &[&Unit], left: &mut [bool], other: &[&Unit], right: &mut [bool]) {
-    for (j, whole) in other.iter().enumerate().filter(|(_, whole)| !whole.code || whole.words.len() > 1) {
-        if !right[j] {
-            continue;
-        }
-        if whole.words.len() > 1 && whole.code {
-            let parts: Vec<Option<usize>> =
-                whole.words.iter().map(|word| one.iter().position(|unit| unit.key == *word)).collect();
-            if parts.iter().all(Option::is_some) {
-                right[j] = false;
-                parts.into_iter().flatten().for_each(|at| left[at] = false);
-            }
-        } else if let Some(at) = one.iter().position(|unit| unit.with_next == whole.key && unit.with_next != 0) {
-            right[j] = false;
-            left[at] = false;
-            if let Some(next) = left.get_mut(at + 1) {
-                *next = false;
-            }
-        }
-    }
-}
-
-/// What becomes of the numbers of two clauses.
-#[derive(Default)]
-struct Numbers {
-    same: bool,
-    differ: bool,
-    /// No value keeps both.
-    disjoint: bool,
-    soft: bool,
-    /// They measure different things.
-    mismatch: bool,
-    same_bound: bool,
-    /// Only one has a unit.
-    bare: bool,
-    /// They bound from the same side, so that the tighter one keeps both.
-    both_bound: bool,
-}
-
-fn numbers(one: &[Number], other: &[Number]) -> Numbers {
-    let mut found = Numbers::default();
-    for a in one {
-        for b in other {
-            // `Page size: 100` measures what `50 items a page` does.
-            let bare = (a.unit == 0 || b.unit == 0) && one.len() == 1 && other.len() == 1 && !a.version && !b.version;
-            if a.unit != b.unit && !bare {
-                found.mismatch = true;
-                continue;
-            }
-            found.bare |= bare && a.unit != b.unit;
-            let slack = if a.version || b.version { 1e-9 } else { 0.015 };
-            if (a.value - b.value).abs() <= slack * a.value.abs().max(b.value.abs()) {
-                found.same = true;
-                found.same_bound |= a.direction == b.direction && a.direction != 0;
-                continue;
-            }
-            found.differ = true;
-            let range = |number: &Number| match number.direction {
-                -1 => (f64::MIN, number.value),
-                1 => (number.value, f64::MAX),
-                _ => (number.value, number.value),
-            };
-            let ((low, high), (other_low, other_high)) = (range(a), range(b));
-            found.disjoint |= high < other_low || other_high < low || a.direction == b.direction;
-            found.both_bound |= a.direction == b.direction && a.direction != 0;
-            found.soft |= a.soft || b.soft;
-        }
-    }
-    found
-}
-
 /// The answer for two clauses, with the words of each that tell.
 fn judge(one: &Reading, other: &Reading) -> Option<Verdict> {
     let found = decide(one, other).or_else(|| doubt(one, other))?;
@@ -447,8 +75,7 @@ fn judge(one: &Reading, other: &Reading) -> Option<Verdict> {
 type Words = [(u32, u32); 2];
 
 fn words(because: Because, one: &Reading, other: &Reading) -> Option<Words> {
-    let all = |reading: &'_ Reading| -> Vec<Unit> { reading.units.clone() };
-    let (a, b) = (all(one), all(other));
+    let (a, b) = (&one.units, &other.units);
     let pairs = || a.iter().flat_map(|unit| b.iter().map(move |other| (unit, other)));
     let spans = |(a, b): (&Unit, &Unit)| [a.span, b.span];
     match because {
@@ -507,13 +134,8 @@ fn decide(one: &Reading, other: &Reading) -> Option<Verdict> {
     }
     if condition == 0 {
         // What one says as a condition the other may say in passing.
-        let limits = |reading: &Reading| -> Vec<Unit> {
-            let units = reading.units.iter().filter(|unit| matches!(unit.part, Part::Condition | Part::Exception));
-            units.cloned().collect()
-        };
         for (rest, other) in found.rest.iter_mut().zip([other, one]) {
-            let limits = limits(other);
-            let limits: Vec<&Unit> = limits.iter().collect();
+            let limits = other.limits();
             rest.retain(|unit| best(unit, &limits) < 0.8);
         }
     }
@@ -649,76 +271,6 @@ fn decide(one: &Reading, other: &Reading) -> Option<Verdict> {
     None
 }
 
-/// What only a reader can tell: they speak of the same, and something in them is opposed.
-fn doubt(one: &Reading, other: &Reading) -> Option<Verdict> {
-    let all = |reading: &'_ Reading| -> Vec<Unit> { reading.units.clone() };
-    let (a, b) = (all(one), all(other));
-    let (a, b): (Vec<&Unit>, Vec<&Unit>) = (a.iter().collect(), b.iter().collect());
-    if one.reported || other.reported || is_fragment(one, &a) || is_fragment(other, &b) {
-        return None;
-    }
-    let found = matched(&a, &b);
-    if found.other_kind {
-        return None;
-    }
-    let total = weight(&telling(&a, false)).min(weight(&telling(&b, false)));
-    let shared: f32 = found
-        .pairs
-        .iter()
-        .filter(|(a, b)| !telling(&[*a], false).is_empty() && !telling(&[*b], false).is_empty())
-        .map(|(a, b)| a.weight.min(b.weight))
-        .sum();
-    let thing = |unit: &Unit| !telling(&[unit], true).is_empty();
-    let of_one_thing = found.pairs.iter().any(|(a, b)| thing(a) && thing(b));
-    if shared < 0.9 || shared < DOUBT * total || !of_one_thing {
-        return None;
-    }
-    let numbers = numbers(&one.numbers, &other.numbers);
-    let most = weight(&telling(&a, false)).max(weight(&telling(&b, false)));
-    if shared < DOUBT_OF_BOTH * most {
-        return None;
-    }
-    // The more they share, the likelier it is; never as likely as what a rule tells.
-    let likely =
-        |found: Option<Verdict>| found.map(|found| Verdict { score: 0.2 + 0.3 * (shared / most).min(1.0), ..found });
-    likely(if (one.affirms == other.affirms) != found.turned.is_multiple_of(2) && !one.need_not && !other.need_not {
-        contradiction(Because::OppositeAndMore, 1)
-    } else if numbers.differ && !numbers.same {
-        contradiction(Because::OtherNumber, 1)
-    } else if !found.choices.is_empty() && one.affirms && other.affirms {
-        contradiction(Because::OtherChoice, 1)
-    } else if one.affirms && other.affirms && other_values(&found) {
-        contradiction(Because::OtherValue, 1)
-    } else {
-        None
-    })
-}
-
-/// Whether each has one thing of its own, in the same place of the sentence.
-fn other_values(found: &Match<'_>) -> bool {
-    let own = |rest: &[&Unit]| -> Option<Role> {
-        match telling(rest, false)[..] {
-            [unit] => Some(unit.role),
-            _ => None,
-        }
-    };
-    let (a, b) = (own(&found.rest[0]), own(&found.rest[1]));
-    a.is_some() && a == b && a == Some(Role::Value)
-}
-
-/// So much of what the shorter one says the other has to say too.
-const DOUBT: f32 = 0.5;
-/// So much of what the longer one says.
-const DOUBT_OF_BOTH: f32 = 0.3;
-
-/// A lone word, a command or a heading's words say nothing: `Tests`, `make lint`, `Services and selectors`.
-fn is_fragment(reading: &Reading, main: &[&Unit]) -> bool {
-    let chosen = |unit: &&&Unit| unit.senses.iter().any(|sense| matches!(sense, Sense::Choice { .. }));
-    let silent = reading.negations == 0 && reading.numbers.is_empty() && !reading.asks;
-    let acts = main.iter().any(|unit| unit.verbal || unit.light_act || unit.core_act);
-    silent && (main.len() < 2 || !acts && main.iter().filter(chosen).count() == 0)
-}
-
 /// Whether what is turned round is what they speak of, not what they ask: public functions here, private ones there.
 fn is_other_thing(found: &Match<'_>) -> bool {
     let acts =
@@ -799,13 +351,11 @@ fn by_contrast(one: &Reading, other: &Reading, a: &[&Unit], b: &[&Unit], found: 
         if denied_a.is_empty() { ((&denied_b, a), (b, other, one)) } else { ((&denied_a, b), (a, one, other)) };
     let rest = if denied_a.is_empty() { rest_a } else { rest_b };
     let counts = |reading: &Reading| !reading.numbers.is_empty();
-    let limits: Vec<&Unit> =
-        own.units.iter().filter(|unit| matches!(unit.part, Part::Condition | Part::Exception)).collect();
+    let limits = own.limits();
     // They speak of one matter, or of a choice that is one everywhere.
     let matter =
         found.pairs.iter().any(|(a, b)| !telling(&[*a], false).is_empty() && !telling(&[*b], false).is_empty());
-    let choice =
-        denied.iter().any(|unit| unit.code || unit.senses.iter().any(|sense| matches!(sense, Sense::Choice { .. })));
+    let choice = denied.iter().any(|unit| unit.code || unit.is_choice());
     if (matter || choice)
         && most(denied, asked) >= 0.8
         && !asked.iter().any(|unit| best(unit, denied) >= 0.8 && best(unit, own_asked) >= 0.85)
@@ -822,74 +372,6 @@ fn by_contrast(one: &Reading, other: &Reading, a: &[&Unit], b: &[&Unit], found: 
         }
         if left == 0 && own.affirms && !against.affirms {
             return Some(None);
-        }
-    }
-    None
-}
-
-fn by_number(
-    one: &Reading,
-    other: &Reading,
-    found: &Match<'_>,
-    condition: i8,
-    clean: bool,
-    matched_heavy: bool,
-    agrees: bool,
-) -> Option<Verdict> {
-    let numbers = numbers(&one.numbers, &other.numbers);
-    let heavy_match = found.pairs.len() > 1
-        || found.pairs.iter().any(|(a, b)| !telling(&[*a], false).is_empty() || !telling(&[*b], false).is_empty());
-    let [rest_a, rest_b] = &found.rest;
-    let left = |rest: &[&Unit]| telling(rest, true).into_iter().filter(|unit| !unit.measure).count();
-    let acts = |rest: &[&Unit]| telling(rest, false).into_iter().any(|unit| unit.role == Role::Act && !unit.measure);
-    // Something that both speak of, not only something that both do.
-    let thing = found.pairs.iter().any(|(a, b)| !telling(&[*a], true).is_empty() || !telling(&[*b], true).is_empty())
-        || one.numbers.iter().any(|number| number.version);
-    let clean = clean || [rest_a, rest_b].iter().all(|rest| heavy(rest).iter().all(|unit| unit.measure));
-    if acts(rest_a) && acts(rest_b) {
-        return None;
-    }
-    let version = one.numbers.iter().any(|number| number.version);
-    if numbers.differ
-        && !numbers.same
-        && !numbers.soft
-        && numbers.disjoint
-        && (matched_heavy || version)
-        && condition == 0
-    {
-        let known = one.numbers.iter().any(|number| number.unit != 0);
-        return match (left(rest_a), left(rest_b)) {
-            // A limit has one value; of `under 80` and `under 100` both can be kept.
-            _ if clean => {
-                let set = |reading: &Reading| reading.units.iter().any(|unit| unit.measure);
-                if numbers.bare && !heavy_match {
-                    return None;
-                }
-                let sure = !numbers.bare && (!numbers.both_bound || set(one) && set(other));
-                contradiction(Because::OtherNumber, if sure { 3 } else { 2 })
-            }
-            _ if !thing => None,
-            (0, 0) => contradiction(Because::OtherNumber, if known { 2 } else { 1 }),
-            (0, _) | (_, 0) if version => contradiction(Because::OtherVersion, 2),
-            (0, _) | (_, 0) => contradiction(Because::OtherNumber, 1),
-            _ => None,
-        };
-    }
-    if numbers.differ && !numbers.same && !numbers.soft && !numbers.disjoint && condition == 0 && clean && matched_heavy
-    {
-        // `Three times` and `up to five times`.
-        let exact = |reading: &Reading| reading.numbers.iter().any(|number| number.direction == 0);
-        return if exact(one) != exact(other) { contradiction(Because::OtherNumber, 1) } else { None };
-    }
-    if numbers.mismatch && !numbers.same {
-        return None;
-    }
-    if numbers.same && clean && condition == 0 && matched_heavy {
-        if agrees || numbers.same_bound {
-            return same(Because::SameNumber, 3);
-        }
-        if found.turned == 0 && one.negations < 2 && other.negations < 2 {
-            return contradiction(Because::Opposite, 3);
         }
     }
     None
@@ -912,11 +394,7 @@ fn by_value(one: &Reading, other: &Reading, found: &Match<'_>, condition: i8, ma
 
 fn by_choice(one: &Reading, other: &Reading, found: &Match<'_>, condition: i8) -> Option<Verdict> {
     fn members(reading: &Reading) -> Vec<(u16, u16)> {
-        let of = |sense: &Sense| match sense {
-            Sense::Choice { family, member } => Some((*family, *member)),
-            Sense::Concept { .. } | Sense::Kind { .. } => None,
-        };
-        reading.units.iter().flat_map(|unit| unit.senses.iter().filter_map(of)).collect()
+        reading.units.iter().flat_map(Unit::choices).collect()
     }
     let (own, others) = (members(one), members(other));
     let of = |all: &[(u16, u16)], family: u16| {
@@ -943,8 +421,11 @@ fn by_choice(one: &Reading, other: &Reading, found: &Match<'_>, condition: i8) -
     let (left_a, left_b) = (without(rest_a, &|pair| pair.0.key), without(rest_b, &|pair| pair.1.key));
     // `2 spaces` is a choice too.
     let in_choice = |reading: &Reading, number: &Number| {
-        let chosen = |unit: &&Unit| unit.senses.iter().any(|sense| matches!(sense, Sense::Choice { .. }));
-        reading.units.iter().filter(chosen).any(|unit| unit.span.0 <= number.span.0 && number.span.1 <= unit.span.1)
+        reading
+            .units
+            .iter()
+            .filter(|unit| unit.is_choice())
+            .any(|unit| unit.span.0 <= number.span.0 && number.span.1 <= unit.span.1)
     };
     let counts = [one, other].iter().any(|reading| reading.numbers.iter().any(|number| !in_choice(reading, number)));
     // A tool that all of a project goes through is chosen once, whatever the occasion.

@@ -40,7 +40,7 @@ struct Phrase {
 /// All lists.
 pub struct Lexicon {
     by_first: FxHashMap<Box<str>, Vec<Phrase>>,
-    families: Vec<String>,
+    families: u16,
 }
 
 /// A project's own lists: of families the names of choices; of concepts the words and their opposites.
@@ -61,7 +61,7 @@ impl Lexicon {
 
     /// The built-in lists and a project's own.
     pub fn with(own: &OwnLists<'_>) -> Lexicon {
-        let mut lexicon = Lexicon { by_first: FxHashMap::default(), families: Vec::new() };
+        let mut lexicon = Lexicon { by_first: FxHashMap::default(), families: 0 };
         let lines = |text: &'static str| {
             let lines = text.lines().filter(|line| !line.starts_with('#'));
             lines.filter_map(|line| line.split_once(':'))
@@ -81,7 +81,7 @@ impl Lexicon {
             concepts += 1;
         }
         for (name, list) in lines(include_str!("choices.txt")) {
-            let family = lexicon.family(name);
+            let family = lexicon.family();
             for (member, words) in list.split(" ; ").enumerate() {
                 let words = words.split_once('=').map_or("", |(_, words)| words);
                 let member = member as u16;
@@ -90,8 +90,8 @@ impl Lexicon {
                 words.split(", ").for_each(|phrase| lexicon.add(phrase, sense));
             }
         }
-        for (name, choices) in own.families.into_iter().flatten() {
-            let family = lexicon.family(name);
+        for choices in own.families.into_iter().flat_map(BTreeMap::values) {
+            let family = lexicon.family();
             for (member, choice) in choices.iter().enumerate() {
                 lexicon.add(choice, Sense::Choice { family, member: member as u16 });
             }
@@ -99,14 +99,10 @@ impl Lexicon {
         lexicon
     }
 
-    fn family(&mut self, name: &str) -> u16 {
-        self.families.push(name.trim().to_owned());
-        (self.families.len() - 1) as u16
-    }
-
-    /// A family's name.
-    pub fn family_name(&self, number: u16) -> &str {
-        self.families.get(usize::from(number)).map_or("", String::as_str)
+    /// The number of one more family.
+    fn family(&mut self) -> u16 {
+        self.families += 1;
+        self.families - 1
     }
 
     fn add(&mut self, phrase: &str, sense: Sense) {

@@ -92,12 +92,8 @@ pub struct Reading {
     pub only_then: bool,
     /// `may`, `is fine`.
     pub allows: bool,
-    /// `prefer`.
-    pub prefers: bool,
     /// `only`.
     pub only: bool,
-    /// `every`, `always`.
-    pub universal: bool,
     /// `no exceptions`, `not even`.
     pub without_exception: bool,
     /// `except`, `unless`.
@@ -130,14 +126,6 @@ fn hash_of(value: &impl Hash) -> u64 {
 const PERMITTING: &[&str] = &[
     "may", "can", "could", "fine", "ok", "okay", "allowed", "permitted", "acceptable", "welcome", "optional",
     "tolerated", "freely", "possible", "alright",
-];
-const PREFERRING: &[&str] = &[
-    "prefer", "prefers", "favour", "favor", "preferred", "ideally", "preferably", "better", "try", "aim",
-    "recommended", "encouraged",
-];
-const UNIVERSAL: &[&str] = &[
-    "always", "every", "each", "all", "any", "everywhere", "everything", "whenever", "ever", "throughout", "entirely",
-    "whole", "consistently", "everybody", "everyone", "only",
 ];
 const WITHOUT_EXCEPTION: &[&[&str]] = &[
     &["no", "exceptions"],
@@ -258,10 +246,7 @@ impl Reading {
         // `ISO 8601` is a name.
         let named = |number: &Number| {
             let holds = |unit: &&Unit| unit.span.0 < number.span.0 && number.span.1 <= unit.span.1;
-            units
-                .iter()
-                .filter(holds)
-                .any(|unit| unit.senses.iter().any(|sense| matches!(sense, lexicon::Sense::Choice { .. })))
+            units.iter().filter(holds).any(Unit::is_choice)
         };
         numbers.retain(|number| !named(number));
         Reading {
@@ -279,9 +264,7 @@ impl Reading {
             allows: holds(&tokens, &["free", "to"])
                 || !first_is_act
                     && main().any(|token| token.is(PERMITTING) || token.is(&["allow", "allows", "permit"])),
-            prefers: main().any(|token| token.is(PREFERRING)),
             only: any(&["only"]),
-            universal: any(UNIVERSAL),
             without_exception: has(WITHOUT_EXCEPTION),
             excepts: has(EXCEPTING) || tokens.iter().any(|token| token.part == Part::Exception),
             reported: asks || has(REPORTING) || is_past(&tokens),
@@ -297,6 +280,11 @@ impl Reading {
 }
 
 impl Reading {
+    /// What says when it holds, and when not.
+    fn limits(&self) -> Vec<&Unit> {
+        self.units.iter().filter(|unit| matches!(unit.part, Part::Condition | Part::Exception)).collect()
+    }
+
     /// Numbers for the words that tell and for what they stand for: readings that share none have nothing to do with each
     /// other.
     pub fn marks(&self) -> impl Iterator<Item = u64> {

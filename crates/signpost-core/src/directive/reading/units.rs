@@ -53,6 +53,29 @@ pub struct Unit {
     pub span: (u32, u32),
 }
 
+impl Unit {
+    /// The choices that it stands for, each a family and a member.
+    pub fn choices(&self) -> impl Iterator<Item = (u16, u16)> + '_ {
+        self.senses.iter().filter_map(|sense| match sense {
+            Sense::Choice { family, member } => Some((*family, *member)),
+            Sense::Concept { .. } | Sense::Kind { .. } => None,
+        })
+    }
+
+    /// The kinds of things that it stands for, likewise.
+    pub fn kinds(&self) -> impl Iterator<Item = (u16, u16)> + '_ {
+        self.senses.iter().filter_map(|sense| match sense {
+            Sense::Kind { family, member } => Some((*family, *member)),
+            Sense::Concept { .. } | Sense::Choice { .. } => None,
+        })
+    }
+
+    /// Whether it is a choice of some family.
+    pub fn is_choice(&self) -> bool {
+        self.choices().next().is_some()
+    }
+}
+
 fn set(words: &'static str) -> FxHashSet<String> {
     words.split_whitespace().map(super::lemma::root).collect()
 }

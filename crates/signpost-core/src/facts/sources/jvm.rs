@@ -76,8 +76,8 @@ pub(super) fn gradle(file: &RepoPath, text: &str, gathered: &mut Gathered) {
             break;
         }
     }
-    if let Some((value, line)) = quoted_after(text, "kotlin(\"jvm\") version")
-        .or_else(|| quoted_after(text, "org.jetbrains.kotlin.jvm\") version"))
+    if let Some((value, line)) =
+        quoted_after(text, "kotlin(\"jvm\") version").or_else(|| quoted_after(text, "kotlin.jvm\") version"))
     {
         gathered.version("kotlin", value, file, line);
     }
