@@ -7,6 +7,7 @@ use crate::base::wording::toml_text;
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
 use toml::Spanned;
+use toml_edit::{DocumentMut, InlineTable, Item};
 
 /// Where it stands, from the root.
 pub const SETTLED_FILE: &str = "guidance/settled.toml";
@@ -90,28 +91,48 @@ impl Settled {
     }
 
     /// The file with one more verdict, in the place of an earlier one about the same pair.
-    pub fn with(text: &str, hash: &str, verdict: Ruling, because: &str, sentences: [&str; 2]) -> String {
+    ///
+    /// # Errors
+    /// The file is not valid.
+    pub fn with(
+        text: &str,
+        hash: &str,
+        verdict: Ruling,
+        because: &str,
+        sentences: [&str; 2],
+    ) -> Result<String, Box<ConfigError>> {
         let heading = "# What was decided about pairs of instructions that a program can't be sure about: `signpost settle` \
                        writes it.\n# When either sentence changes, the verdict lapses.\n";
-        let mut kept = String::new();
-        let mut blocks = text.split("[[settled]]");
-        kept.push_str(blocks.next().filter(|first| !first.trim().is_empty()).unwrap_or(heading));
-        let about = format!("hash = {}", toml_text(hash));
-        for block in blocks.filter(|block| !block.lines().any(|line| line.trim() == about)) {
-            kept.push_str("[[settled]]");
-            kept.push_str(block);
+        Settled::parse(text)?;
+        // What is valid for one reader is for the other.
+        let remarks = |line: &&str| line.trim().is_empty() || line.trim_start().starts_with('#');
+        let head: usize = text.split_inclusive('\n').take_while(remarks).map(str::len).sum();
+        let (head, tables) = text.split_at(head);
+        let mut document: DocumentMut = tables.parse().unwrap_or_default();
+        if let Some(item) = document.get_mut("settled") {
+            if let Some(list) = item.as_array() {
+                let tables = list.iter().filter_map(|one| one.as_inline_table().cloned());
+                *item = Item::ArrayOfTables(tables.map(InlineTable::into_table).collect());
+            }
+            if let Some(tables) = item.as_array_of_tables_mut() {
+                tables.retain(|one| one.get("hash").and_then(Item::as_str) != Some(hash));
+            }
         }
+        let mut kept = if head.trim().is_empty() { format!("{heading}\n") } else { head.to_owned() };
+        kept.push_str(document.to_string().trim_start_matches('\n'));
         if !kept.ends_with("\n\n") {
             kept.push_str(if kept.ends_with('\n') { "\n" } else { "\n\n" });
         }
         let one_line = |text: &str| toml_text(&text.split_whitespace().collect::<Vec<_>>().join(" "));
-        kept + &format!(
-            "[[settled]]\n{about}\nverdict = {}\nbecause = {}\nsentences = [\n  {},\n  {},\n]\n",
-            toml_text(verdict.word()),
-            one_line(because),
-            one_line(sentences[0]),
-            one_line(sentences[1])
-        )
+        Ok(kept
+            + &format!(
+                "[[settled]]\nhash = {}\nverdict = {}\nbecause = {}\nsentences = [\n  {},\n  {},\n]\n",
+                toml_text(hash),
+                toml_text(verdict.word()),
+                one_line(because),
+                one_line(sentences[0]),
+                one_line(sentences[1])
+            ))
     }
 }
 
@@ -125,15 +146,26 @@ mod tests {
         let hash = pair("use tabs", "use spaces");
         assert_eq!(hash, pair("use spaces", "use tabs"));
         let sentences = ["Use \"tabs\".", "Use\nspaces."];
-        let text = Settled::with("", &hash, Ruling::Fine, "one is for Make", sentences);
+        let text = Settled::with("", &hash, Ruling::Fine, "one is for Make", sentences).unwrap();
         let other = pair("a", "b");
-        let text = Settled::with(&text, &other, Ruling::Same, "it is", ["A", "B"]);
-        let text = Settled::with(&text, &hash, Ruling::Contradiction, "on second thought", sentences);
+        let text = Settled::with(&text, &other, Ruling::Same, "it is [[settled]]", ["A [[settled]]", "B"]).unwrap();
+        let text = Settled::with(&text, &hash, Ruling::Contradiction, "on second thought", sentences).unwrap();
         let read = Settled::parse(&text).unwrap();
         assert_eq!(read.settled.len(), 2, "{text}");
         assert_eq!((read.ruling(&hash), read.ruling(&other)), (Some(Ruling::Contradiction), Some(Ruling::Same)));
         assert_eq!(read.settled[1].sentences, ["Use \"tabs\".", "Use spaces."]);
         assert!(text.starts_with("# What was decided"), "{text}");
         assert!(Settled::parse("[[settled]]\nhash = 1\n").is_err());
+        // Settled once more, the other one, whose words look like a table's head.
+        let again = Settled::with(&text, &other, Ruling::Fine, "no", ["A [[settled]]", "B"]).unwrap();
+        assert_eq!(Settled::parse(&again).unwrap().ruling(&other), Some(Ruling::Fine), "{again}");
+        // However the list is written, and with what somebody noted in it.
+        let inline =
+            format!("settled = [{{ hash = '{hash}', verdict = 'fine', because = '', sentences = ['a', 'b'] }}]\n");
+        let again = Settled::with(&inline, &other, Ruling::Same, "it is", ["A", "B"]).unwrap();
+        assert_eq!(Settled::parse(&again).unwrap().settled.len(), 2, "{again}");
+        let noted = Settled::with("# Ours.\n", &hash, Ruling::Fine, "it is", sentences).unwrap();
+        assert!(noted.starts_with("# Ours.\n"), "{noted}");
+        assert!(Settled::with("[[settled", &hash, Ruling::Fine, "", sentences).is_err());
     }
 }

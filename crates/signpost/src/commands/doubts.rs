@@ -9,7 +9,7 @@ use signpost_core::check::Context;
 use signpost_core::check::doubts::{Doubt, Which, doubts};
 use signpost_core::files::door;
 use signpost_core::project::settled::{Ruling, SETTLED_FILE, Settled};
-use signpost_core::project::workspace::Workspace;
+use signpost_core::project::workspace::{Workspace, WorkspaceError};
 use std::io::Read;
 use std::path::{Path, PathBuf};
 
@@ -191,7 +191,7 @@ fn record(
         let [one, other] = &doubt.sides;
         Settled::with(&text, &doubt.hash, *verdict, because, [&one.text, &other.text])
     };
-    let new = verdicts.iter().fold(old.clone(), with);
+    let new = verdicts.iter().try_fold(old.clone(), with).map_err(WorkspaceError::from)?;
     let path = signpost_core::base::repo_path::RepoPath::root().join(SETTLED_FILE);
     let change =
         if old.is_empty() { Change::create(&path, &new) } else { Change::replace(&path, old.as_bytes(), Some(&new)) };
